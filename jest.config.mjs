@@ -1,0 +1,17 @@
+const swc = ['@swc/jest', { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022', transform: { react: { runtime: 'automatic' } } }, module: { type: 'commonjs' } }];
+const base = {
+  transform: { '^.+\\.(m?[tj]sx?)$': swc },
+  // ESM-only packages are transformed along with our own code.
+  transformIgnorePatterns: ['/node_modules/(?!(p-limit|yocto-queue|chokidar|readdirp|ulid)/)'],
+  moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
+  testEnvironment: 'node',
+};
+
+export default {
+  projects: [
+    { ...base, displayName: 'unit', testMatch: ['<rootDir>/src/**/*.test.{ts,tsx}', '<rootDir>/demo/**/*.test.ts'], testPathIgnorePatterns: ['\\.db\\.test\\.ts$'] },
+    { ...base, displayName: 'outside', testMatch: ['<rootDir>/tests/outside/**/*.test.ts'] },
+    { ...base, displayName: 'database', testMatch: ['<rootDir>/src/**/*.db.test.ts'] },
+    { ...base, displayName: 'system', testMatch: ['<rootDir>/tests/system/**/*.test.ts'] },
+  ],
+};

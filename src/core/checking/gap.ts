@@ -1,0 +1,128 @@
+import Decimal from 'decimal.js';
+import type { Page, Place } from '@/core/page/page';
+import { linesOf, phraseOf, type Line } from '@/core/page/lines';
+import { parseAmount, plainAmount, shownAmount, type DecimalMark } from '@/core/value/amount';
+import type { GapExplanation } from './finding';
+
+/** An amount printed on the page, with the words before it on its line. */
+export interface StrayAmount {
+  readonly value: Decimal;
+  readonly printed: string;
+  readonly label: string;
+  readonly place: Place;
+}
+
+/** A field that may be missing from the sum, with the direction in which it would count and the words that name it. */
+export interface GapField {
+  readonly key: string;
+  readonly label: string;
+  readonly sign: 1 | -1;
+  readonly current: Decimal;
+}
+
+export interface GapSearch {
+  /** printed total − computed total. */
+  readonly difference: Decimal;
+  readonly tolerance: Decimal;
+  readonly amounts: readonly StrayAmount[];
+  readonly fields: readonly GapField[];
+}
+
+/** Above this many different amounts only pairs are tried, and above {@link MOST_AMOUNTS} the search is cut. */
+const MOST_FOR_TRIPLES = 40;
+const MOST_AMOUNTS = 200;
+const MOST_EXPLANATIONS = 4;
+/** A figure with this many places, or a currency mark, is taken for an amount of money; years and counts are not. */
+const MONEY_LIKE = /[.,]\d{2}\b|[€$£¥]|\b[A-Z]{3}\b/;
+const MINUS_WORDS = /discount|allowance|rebate|deduct|credit|less\b|reduction|retention/i;
+const PLUS_WORDS = /charge|supplement|surcharge|fee|freight|fuel|waiting|postage|deposit/i;
+
+/** All amounts of money on the pages that are not among the places already counted. */
+export function strayAmounts(pages: readonly Page[], mark: DecimalMark, counted: readonly Place[]): StrayAmount[] {
+  return pages
+    .flatMap(linesOf)
+    .flatMap((line) => amountsOn(line, mark))
+    .filter((amount) => !counted.some((place) => samePlace(place, amount.place)))
+    .slice(0, MOST_AMOUNTS);
+}
+
+function amountsOn(line: Line, mark: DecimalMark): StrayAmount[] {
+  return line.words.flatMap((word, index) => {
+    const value = MONEY_LIKE.test(word.text) ? parseAmount(word.text.replace(/[;:)]+$|[.,]$/, ''), mark) : null;
+    if (value === null || value.isZero()) return [];
+    const before = line.words.slice(0, index).filter((other) => parseAmount(other.text, mark) === null);
+    return [{ value: value.abs(), printed: word.text, label: before.length > 0 ? phraseOf(before.slice(-8)).text : '', place: { page: line.page, box: word.box } }];
+  });
+}
+
+function samePlace(a: Place, b: Place): boolean {
+  return a.page === b.page && Math.min(a.box[2], b.box[2]) - Math.max(a.box[0], b.box[0]) > 1 && Math.min(a.box[3], b.box[3]) - Math.max(a.box[1], b.box[1]) > 1;
+}
+
+/**
+ * The smallest sets of amounts on the page whose signed sum is the difference: single amounts first, then pairs, then triples.
+ * Among sets of one size those whose label speaks for the direction come first ("discount" takes off, "surcharge" adds).
+ */
+export function explainGap(search: GapSearch): GapExplanation[] {
+  const amounts = distinctAmounts(search.amounts);
+  for (const size of amounts.length <= MOST_FOR_TRIPLES ? [1, 2, 3] : [1, 2]) {
+    const sets = signedSets(amounts, size).filter((set) => sumOf(set).minus(search.difference).abs().lte(search.tolerance));
+    if (sets.length > 0) {
+      return sets
+        .sort((a, b) => plausibility(b) - plausibility(a))
+        .slice(0, MOST_EXPLANATIONS)
+        .map((set) => explanation(set, search));
+    }
+  }
+  return [];
+}
+
+interface Signed {
+  readonly amount: StrayAmount;
+  readonly sign: 1 | -1;
+}
+
+const sumOf = (set: readonly Signed[]): Decimal => set.reduce((sum, { amount, sign }) => sum.plus(amount.value.times(sign)), new Decimal(0));
+
+function distinctAmounts(amounts: readonly StrayAmount[]): StrayAmount[] {
+  const byValue = new Map<string, StrayAmount>();
+  for (const amount of amounts) {
+    const known = byValue.get(amount.value.toFixed());
+    if (!known || labelWeight(amount) > labelWeight(known)) byValue.set(amount.value.toFixed(), amount);
+  }
+  return [...byValue.values()];
+}
+
+function signedSets(amounts: readonly StrayAmount[], size: number, from = 0): Signed[][] {
+  if (size === 0) return [[]];
+  return amounts.slice(from).flatMap((amount, index) =>
+    signedSets(amounts, size - 1, from + index + 1).flatMap((rest): Signed[][] => [[{ amount, sign: 1 }, ...rest], [{ amount, sign: -1 }, ...rest]]),
+  );
+}
+
+const labelWeight = (amount: StrayAmount): number => (MINUS_WORDS.test(amount.label) || PLUS_WORDS.test(amount.label) ? 2 : amount.label === '' ? 0 : 1);
+
+function plausibility(set: readonly Signed[]): number {
+  return set.reduce((sum, { amount, sign }) => {
+    const speaks = (sign < 0 && MINUS_WORDS.test(amount.label)) || (sign > 0 && PLUS_WORDS.test(amount.label));
+    const speaksAgainst = (sign > 0 && MINUS_WORDS.test(amount.label)) || (sign < 0 && PLUS_WORDS.test(amount.label));
+    return sum + (speaks ? 2 : 0) - (speaksAgainst ? 2 : 0) + labelWeight(amount) / 10;
+  }, 0);
+}
+
+function explanation(set: readonly Signed[], search: GapSearch): GapExplanation {
+  const parts = set.map(({ amount, sign }) => `${shownAmount(plainAmount(amount.value, 2))}${amount.label === '' ? '' : ` (“${amount.label}”)`} ${sign < 0 ? 'taken off' : 'added'}`);
+  return {
+    amounts: set.map(({ amount, sign }) => ({ value: plainAmount(amount.value, 2), printed: amount.printed, label: amount.label, sign, place: amount.place })),
+    text: `With ${parts.join(' and ')} it adds up.`,
+    mend: set.length === 1 && set[0] ? mendFor(set[0], search) : null,
+  };
+}
+
+/** An empty field that counts in the right direction takes the amount; one named in the amount's label comes first. */
+function mendFor({ amount, sign }: Signed, search: GapSearch): GapExplanation['mend'] {
+  const open = search.fields.filter((field) => field.sign === sign && field.current.isZero());
+  const named = open.find((field) => field.label.toLowerCase().split(/\W+/).some((word) => word.length > 3 && amount.label.toLowerCase().includes(word)));
+  const field = named ?? open[0];
+  return field ? { field: field.key, value: plainAmount(amount.value, 2), place: amount.place, printed: amount.printed } : null;
+}

@@ -1,0 +1,103 @@
+import Ajv2020, { type ErrorObject, type ValidateFunction } from 'ajv/dist/2020';
+import { LineCounter, parseDocument, type Document } from 'yaml';
+import { eachStep, type PipelineDefinition } from '@/core/pipeline/definition';
+import { patternProblem } from '@/core/reading/pattern';
+import type { KindDefinition } from '@/core/reading/kind';
+import { KIND_SCHEMA, PIPELINE_SCHEMA } from './schemas';
+
+/** One thing wrong with a file, with its place counted from 1. */
+export interface Mistake {
+  readonly line: number;
+  readonly column: number;
+  readonly text: string;
+}
+
+export type Parsed<T> = { readonly ok: true; readonly definition: T } | { readonly ok: false; readonly mistakes: readonly Mistake[] };
+
+/** Definitions are written by people; a megabyte of YAML is not. */
+const MOST_BYTES = 1_000_000;
+
+const ajv = new Ajv2020({ allErrors: true, strict: false, discriminator: true });
+const validKind = ajv.compile(KIND_SCHEMA);
+const validPipeline = ajv.compile(PIPELINE_SCHEMA);
+
+/** A document kind from YAML. */
+export function parseKind(yaml: string): Parsed<KindDefinition> {
+  return parse<KindDefinition>(yaml, validKind, (kind) => [...doubledKeys(kind.fields.map((field) => field.key), 'field'), ...unknownNames(kind), ...badPatterns(kind)]);
+}
+
+/** A pipeline from YAML. */
+export function parsePipeline(yaml: string): Parsed<PipelineDefinition> {
+  return parse<PipelineDefinition>(yaml, validPipeline, (pipeline) => doubledKeys([...eachStep(pipeline.steps)].map(({ step }) => step.id), 'step'));
+}
+
+type Remark = { readonly path: readonly (string | number)[]; readonly text: string };
+
+function parse<T>(yaml: string, valid: ValidateFunction, further: (definition: T) => Remark[]): Parsed<T> {
+  if (yaml.length > MOST_BYTES) return { ok: false, mistakes: [{ line: 1, column: 1, text: `The file has ${yaml.length} characters; at most ${MOST_BYTES} are read.` }] };
+  const lines = new LineCounter();
+  const document = parseDocument(yaml, { lineCounter: lines, maxAliasCount: 50 } as never);
+  const at = (offset: number) => ({ line: lines.linePos(offset).line, column: lines.linePos(offset).col });
+  if (document.errors.length > 0) return { ok: false, mistakes: document.errors.map((error) => ({ ...at(error.pos[0]), text: firstLine(error.message) })) };
+  const value: unknown = document.toJS({ maxAliasCount: 50 });
+  const remarks = valid(value) ? further(value as T) : remarksOf(valid.errors ?? []);
+  if (remarks.length > 0) return { ok: false, mistakes: remarks.map((remark) => ({ ...at(offsetOf(document, remark.path)), text: remark.text })) };
+  return { ok: true, definition: value as T };
+}
+
+const firstLine = (text: string): string => text.split('\n')[0] ?? text;
+
+/** Of a failed choice the schema reports every branch; the deepest complaint is the one people mean. */
+function remarksOf(errors: readonly ErrorObject[]): Remark[] {
+  const told = errors.filter((error) => error.keyword !== 'oneOf' && error.keyword !== 'discriminator' && error.keyword !== 'const');
+  const deepest = Math.max(...(told.length > 0 ? told : errors).map((error) => error.instancePath.split('/').length));
+  const chosen = (told.length > 0 ? told : errors).filter((error) => error.instancePath.split('/').length === deepest).slice(0, 5);
+  return chosen.map((error) => ({ path: pathOf(error.instancePath), text: remarkText(error) }));
+}
+
+const pathOf = (pointer: string): (string | number)[] => pointer.split('/').slice(1).map((part) => (/^\d+$/.test(part) ? Number(part) : part.replaceAll('~1', '/').replaceAll('~0', '~')));
+
+function remarkText(error: ErrorObject): string {
+  const where = error.instancePath === '' ? 'The file' : `“${error.instancePath.slice(1).replaceAll('/', ' › ')}”`;
+  const params = error.params as Record<string, unknown>;
+  if (error.keyword === 'additionalProperties') return `${where} has “${String(params['additionalProperty'])}”, which is not known here.`;
+  if (error.keyword === 'required') return `${where} needs “${String(params['missingProperty'])}”.`;
+  if (error.keyword === 'enum') return `${where} must be one of ${(params['allowedValues'] as unknown[]).join(', ')}.`;
+  return `${where} ${error.message ?? 'is not as it should be'}.`;
+}
+
+function offsetOf(document: Document, path: readonly (string | number)[]): number {
+  for (let length = path.length; length > 0; length -= 1) {
+    const node = document.getIn(path.slice(0, length), true) as { range?: [number, number, number] } | undefined;
+    if (node?.range) return node.range[0];
+  }
+  return 0;
+}
+
+function doubledKeys(keys: readonly string[], what: string): Remark[] {
+  return keys.filter((name, index) => keys.indexOf(name) !== index).map((name) => ({ path: [what === 'step' ? 'steps' : 'fields'], text: `The ${what} “${name}” stands here twice; each needs a name of its own.` }));
+}
+
+function unknownNames(kind: KindDefinition): Remark[] {
+  const fields = new Set(kind.fields.map((field) => field.key));
+  const tables = new Map(kind.tables.map((table) => [table.key, new Set(table.columns.map((column) => column.key))]));
+  return kind.layouts.flatMap((layout, index) => [
+    ...Object.keys(layout.fields).filter((key) => !fields.has(key)).map((key) => ({ path: ['layouts', index, 'fields', key], text: `Layout “${layout.name}” reads “${key}”, which is no field of this kind.` })),
+    ...Object.entries(layout.tables).flatMap(([key, settings]) => {
+      const columns = tables.get(key);
+      if (!columns) return [{ path: ['layouts', index, 'tables', key], text: `Layout “${layout.name}” reads “${key}”, which is no table of this kind.` }];
+      return [...Object.keys(settings.headings), settings.once].filter((column) => !columns.has(column)).map((column) => ({ path: ['layouts', index, 'tables', key], text: `Table “${key}” has no column “${column}”.` }));
+    }),
+  ]);
+}
+
+function badPatterns(kind: KindDefinition): Remark[] {
+  return kind.layouts.flatMap((layout, index) =>
+    Object.entries(layout.fields).flatMap(([key, readers]) =>
+      readers.flatMap((reader, place) => {
+        const problem = reader.reader === 'pattern' ? patternProblem(reader.pattern) : null;
+        return problem === null ? [] : [{ path: ['layouts', index, 'fields', key, place], text: `${problem}.` }];
+      }),
+    ),
+  );
+}

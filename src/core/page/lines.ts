@@ -1,0 +1,52 @@
+import { boxHeight, centreY, onSameLine, unionOf, type Box, type Page, type Word } from './page';
+
+/** Words that stand close together on one line, as a label or a value usually does. */
+export interface Phrase {
+  readonly words: readonly Word[];
+  readonly text: string;
+  readonly box: Box;
+}
+
+/** One printed line across the whole page: its words from left to right, and the phrases they form. */
+export interface Line {
+  readonly page: number;
+  readonly words: readonly Word[];
+  readonly phrases: readonly Phrase[];
+  readonly text: string;
+  readonly box: Box;
+}
+
+/** A gap wider than this share of the line height parts two phrases. A blank is about a quarter, a wide one a half. */
+const PHRASE_GAP = 0.9;
+
+export const textOf = (words: readonly Word[]): string => words.map((word) => word.text).join(' ');
+
+export const phraseOf = (words: readonly Word[]): Phrase => ({ words, text: textOf(words), box: unionOf(words.map((word) => word.box)) });
+
+/** The words of a page as lines, top to bottom. The text layer's own order is not trusted: columns are often written one by one. */
+export function linesOf(page: Page): Line[] {
+  const rows: Word[][] = [];
+  for (const word of [...page.words].sort((a, b) => centreY(a.box) - centreY(b.box))) {
+    const row = rows.findLast((candidate, index) => index >= rows.length - 3 && candidate[0] !== undefined && onSameLine(candidate[0].box, word.box));
+    if (row) row.push(word);
+    else rows.push([word]);
+  }
+  return rows.map((row) => lineOf(page.number, row.sort((a, b) => a.box[0] - b.box[0])));
+}
+
+function lineOf(page: number, words: readonly Word[]): Line {
+  return { page, words, phrases: phrasesOf(words), text: textOf(words), box: unionOf(words.map((word) => word.box)) };
+}
+
+/** Split words of one line, ordered from the left, at every gap too wide for a blank. */
+export function phrasesOf(words: readonly Word[]): Phrase[] {
+  const groups: Word[][] = [];
+  for (const word of words) {
+    const group = groups.at(-1);
+    const before = group?.at(-1);
+    const near = before !== undefined && word.box[0] - before.box[2] <= PHRASE_GAP * Math.max(boxHeight(before.box), boxHeight(word.box));
+    if (group && near) group.push(word);
+    else groups.push([word]);
+  }
+  return groups.map(phraseOf);
+}

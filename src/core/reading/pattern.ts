@@ -1,0 +1,77 @@
+import { RE2JS } from 're2js';
+import { unionOf, type Word } from '@/core/page/page';
+import type { Line } from '@/core/page/lines';
+import { normalise, type LocaleHints, type ValueType } from '@/core/value/normalise';
+import type { PatternSettings } from './kind';
+import { confidenceOf, type Evidence, type Reading } from './reading';
+
+/** More matches than this in one document say that the pattern is no pattern. */
+const MOST_MATCHES = 200;
+
+/** What is wrong with a pattern, or null. Back-references and look-arounds are refused: they cannot be run in linear time. */
+export function patternProblem(pattern: string): string | null {
+  try {
+    RE2JS.compile(pattern);
+    return null;
+  } catch (error) {
+    return `The pattern “${pattern}” cannot be used: ${(error as Error).message}`;
+  }
+}
+
+/**
+ * Values by a linear-time regular expression, line by line (RE2: Cox, “Regular Expression Matching Can Be Simple And Fast”, 2007).
+ * The first group, or the whole match, is the value; its place is the words it touches.
+ */
+export function readByPattern(lines: readonly Line[], settings: PatternSettings, type: ValueType, locale: LocaleHints): Reading[] {
+  const pattern = RE2JS.compile(settings.pattern);
+  const matches = lines.flatMap((line) => matchesOn(line, pattern)).slice(0, MOST_MATCHES);
+  const values = new Set(matches.map((match) => match.text));
+  return matches.map((match) => readingFrom(match, values.size, type, locale)).sort((a, b) => b.confidence - a.confidence);
+}
+
+interface Match {
+  readonly line: Line;
+  readonly text: string;
+  readonly words: readonly Word[];
+}
+
+function matchesOn(line: Line, pattern: RE2JS): Match[] {
+  const matcher = pattern.matcher(line.text);
+  const found: Match[] = [];
+  while (found.length < MOST_MATCHES && matcher.find()) {
+    const group = matcher.groupCount() > 0 && matcher.group(1) !== null ? 1 : 0;
+    const [start, end] = [matcher.start(group), matcher.end(group)];
+    const words = wordsBetween(line, start, end);
+    if (end > start && words.length > 0) found.push({ line, text: line.text.slice(start, end), words });
+  }
+  return found;
+}
+
+/** Words of a line that the characters from `start` up to `end` of its text touch. */
+function wordsBetween(line: Line, start: number, end: number): Word[] {
+  let at = 0;
+  return line.words.filter((word) => {
+    const [from, to] = [at, at + word.text.length];
+    at = to + 1;
+    return to > start && from < end;
+  });
+}
+
+function readingFrom(match: Match, distinct: number, type: ValueType, locale: LocaleHints): Reading {
+  const fit = normalise(type, match.text, locale);
+  const evidence: Evidence[] = [
+    { what: 'the pattern matches', factor: 0.98 },
+    { what: fit.ok ? `fits the type ${type}` : fit.why, factor: fit.ok ? 0.995 : 0.2 },
+  ];
+  if (distinct > 1) evidence.push({ what: `the pattern matches ${distinct} different texts`, factor: 1 / (1 + 0.3 * (distinct - 1)) });
+  return {
+    text: match.text,
+    value: fit.ok ? fit.value : null,
+    place: { page: match.line.page, box: unionOf(match.words.map((word) => word.box)) },
+    anchor: null,
+    reader: 'pattern',
+    confidence: confidenceOf(evidence),
+    evidence,
+    ...(fit.ok ? {} : { problem: fit.why }),
+  };
+}

@@ -1,0 +1,224 @@
+import { boxHeight, centreX, unionOf, type Box, type Word } from '@/core/page/page';
+import { textOf, type Line } from '@/core/page/lines';
+import { normalise, type LocaleHints } from '@/core/value/normalise';
+import type { FieldDefinition, TableSettings } from './kind';
+import { beginsWith, findLandmarks } from './landmark';
+import { confidenceOf, NOTHING_READ, type ColumnBand, type Evidence, type Reading, type Row } from './reading';
+
+export interface TableReading {
+  readonly rows: readonly Row[];
+  readonly bands: readonly ColumnBand[];
+}
+
+/** Rows are never more than this; a longer table is a runaway reading. */
+const MOST_ROWS = 5000;
+/** A line farther below than this many line heights is not the wrapped rest of a row but a footer or a remark. */
+const WRAP_GAP = 1.2;
+/** Share of the headings that must be recognised on one line. */
+const HEADING_SHARE = 0.6;
+
+interface Column {
+  readonly definition: FieldDefinition;
+  readonly from: number;
+  readonly to: number;
+  /** Similarity of the heading; 1 where the page repeats none and the columns go on from the page before. */
+  readonly likeness: number;
+  /** No word of the body straddles an edge of the column. */
+  readonly clear: boolean;
+}
+
+interface Body {
+  readonly page: number;
+  readonly columns: readonly Column[];
+  readonly lines: readonly Line[];
+  readonly top: number;
+  readonly ended: boolean;
+}
+
+/**
+ * A table that may grow over pages: columns from the headings, rows from the column that is filled once per row.
+ * Repeated headings and running subtotals are skipped, wrapped lines join their row, footers are left out.
+ */
+export function readTable(lines: readonly Line[], settings: TableSettings, columns: readonly FieldDefinition[], locale: LocaleHints): TableReading {
+  const bodies = bodiesOf(lines, settings, columns);
+  const rows = bodies.flatMap((body) => rowsOf(body, settings, locale)).slice(0, MOST_ROWS);
+  return { rows, bands: bodies.flatMap(bandsOf) };
+}
+
+function bodiesOf(lines: readonly Line[], settings: TableSettings, columns: readonly FieldDefinition[]): Body[] {
+  const bodies: Body[] = [];
+  for (const page of new Set(lines.map((line) => line.page))) {
+    const before = bodies.at(-1);
+    if (before?.ended) break;
+    const body = bodyOn(lines.filter((line) => line.page === page), settings, columns, before);
+    if (body) bodies.push(body);
+  }
+  return bodies;
+}
+
+function bodyOn(lines: readonly Line[], settings: TableSettings, columns: readonly FieldDefinition[], before: Body | undefined): Body | null {
+  const heading = lines.map((line, index) => ({ line, index, boxes: headingBoxes(line, settings, columns) })).find((candidate) => candidate.boxes.size >= Math.max(2, HEADING_SHARE * columns.length));
+  if (!heading && !before) return null;
+  const rest = heading ? lines.slice(heading.index + 1) : lines;
+  const end = rest.findIndex((line) => beginsWith(line, settings.end));
+  const body = end < 0 ? rest : rest.slice(0, end);
+  const inner = body.filter((line) => !beginsWith(line, settings.skip ?? []));
+  return {
+    page: lines[0]?.page ?? 1,
+    columns: heading ? columnsFrom(heading.boxes, inner, columns) : (before?.columns ?? []),
+    lines: inner,
+    top: heading ? heading.line.box[1] : (lines[0]?.box[1] ?? 0),
+    ended: end >= 0,
+  };
+}
+
+type HeadingBoxes = ReadonlyMap<string, { readonly box: Box; readonly likeness: number }>;
+
+function headingBoxes(line: Line, settings: TableSettings, columns: readonly FieldDefinition[]): HeadingBoxes {
+  const found = new Map<string, { box: Box; likeness: number }>();
+  for (const column of columns) {
+    const landmark = findLandmarks([line], settings.headings[column.key] ?? [])[0];
+    if (landmark) found.set(column.key, { box: landmark.phrase.box, likeness: landmark.similarity });
+  }
+  return found;
+}
+
+/** Neighbouring columns are parted where the fewest words straddle the cut, in the middle of the widest such gap. */
+function columnsFrom(boxes: HeadingBoxes, lines: readonly Line[], columns: readonly FieldDefinition[]): Column[] {
+  const words = lines.flatMap((line) => line.words);
+  const ordered = columns
+    .flatMap((definition) => {
+      const heading = boxes.get(definition.key);
+      return heading ? [{ definition, ...heading }] : [];
+    })
+    .sort((a, b) => a.box[0] - b.box[0]);
+  const cuts = ordered.slice(1).map((column, index) => cutBetween(centreX(ordered[index]?.box ?? column.box), centreX(column.box), words));
+  return ordered.map((column, index) => ({
+    definition: column.definition,
+    likeness: column.likeness,
+    from: cuts[index - 1]?.at ?? -Infinity,
+    to: cuts[index]?.at ?? Infinity,
+    clear: (cuts[index - 1]?.straddling ?? 0) + (cuts[index]?.straddling ?? 0) === 0,
+  }));
+}
+
+interface Cut {
+  readonly at: number;
+  /** Words that the cut runs through. */
+  readonly straddling: number;
+}
+
+function cutBetween(left: number, right: number, words: readonly Word[]): Cut {
+  const near = words.filter((word) => word.box[2] > left && word.box[0] < right);
+  const edges = [left, right, ...near.flatMap((word) => [word.box[0], word.box[2]])].filter((x) => x >= left && x <= right).sort((a, b) => a - b);
+  let best = { at: (left + right) / 2, straddling: Infinity, width: 0 };
+  for (const [index, to] of edges.entries()) {
+    const from = edges[index - 1] ?? to;
+    const at = (from + to) / 2;
+    const straddling = near.filter((word) => word.box[0] < at - 0.01 && word.box[2] > at + 0.01).length;
+    const width = to - from;
+    if (width > 0 && (straddling < best.straddling || (straddling === best.straddling && width > best.width))) best = { at, straddling, width };
+  }
+  return { at: best.at, straddling: Number.isFinite(best.straddling) ? best.straddling : 0 };
+}
+
+type Cells = ReadonlyMap<Column, readonly Word[]>;
+
+interface DraftRow {
+  readonly page: number;
+  readonly cells: Map<Column, Word[]>;
+  bottom: number;
+  wrapped: boolean;
+}
+
+function rowsOf(body: Body, settings: TableSettings, locale: LocaleHints): Row[] {
+  const drafts: DraftRow[] = [];
+  let waiting: Cells[] = [];
+  let bottom = body.top;
+  for (const line of body.lines) {
+    const cells = cellsOf(line, body.columns);
+    const near = line.box[1] - bottom <= WRAP_GAP * boxHeight(line.box);
+    if (startsRow(cells, settings, locale)) {
+      const draft: DraftRow = { page: line.page, cells: new Map([...cells].map(([column, words]) => [column, [...words]])), bottom: line.box[3], wrapped: false };
+      for (const above of waiting) prepend(draft, above);
+      waiting = [];
+      drafts.push(draft);
+    } else if (onlyText(cells) && settings.wrapped === 'above') {
+      waiting.push(cells);
+    } else if (onlyText(cells) && near && drafts.length > 0) {
+      append(drafts.at(-1) as DraftRow, cells);
+    } else continue;
+    bottom = line.box[3];
+  }
+  return drafts.map((draft) => rowFrom(draft, body.columns, locale));
+}
+
+function cellsOf(line: Line, columns: readonly Column[]): Cells {
+  const cells = new Map<Column, Word[]>();
+  for (const word of line.words) {
+    const column = columns.find((candidate) => centreX(word.box) >= candidate.from && centreX(word.box) < candidate.to);
+    if (column) cells.set(column, [...(cells.get(column) ?? []), word]);
+  }
+  return cells;
+}
+
+const fits = (column: Column, words: readonly Word[], locale: LocaleHints): boolean => normalise(column.definition.type, textOf(words), locale).ok;
+const isFigure = (column: Column): boolean => column.definition.type === 'money' || column.definition.type === 'number';
+
+/** The once-column decides; a damaged figure there still counts when two other figures stand beside it, so that no row is lost. */
+function startsRow(cells: Cells, settings: TableSettings, locale: LocaleHints): boolean {
+  const once = [...cells].find(([column]) => column.definition.key === settings.once);
+  if (once && fits(once[0], once[1], locale)) return true;
+  return [...cells].filter(([column, words]) => isFigure(column) && fits(column, words, locale)).length >= 2;
+}
+
+const onlyText = (cells: Cells): boolean => cells.size > 0 && [...cells.keys()].every((column) => column.definition.type === 'text');
+
+function append(draft: DraftRow, cells: Cells): void {
+  for (const [column, words] of cells) draft.cells.set(column, [...(draft.cells.get(column) ?? []), ...words]);
+  draft.wrapped = true;
+}
+
+function prepend(draft: DraftRow, cells: Cells): void {
+  for (const [column, words] of cells) draft.cells.set(column, [...words, ...(draft.cells.get(column) ?? [])]);
+  draft.wrapped = true;
+}
+
+function rowFrom(draft: DraftRow, columns: readonly Column[], locale: LocaleHints): Row {
+  return Object.fromEntries(columns.map((column) => [column.definition.key, cellFrom(draft, column, locale)]));
+}
+
+function cellFrom(draft: DraftRow, column: Column, locale: LocaleHints): Reading {
+  const words = draft.cells.get(column) ?? [];
+  if (words.length === 0) return NOTHING_READ;
+  const text = textOf(words);
+  const fit = normalise(column.definition.type, text, locale);
+  const evidence: Evidence[] = [
+    { what: `heading matches ${Math.round(column.likeness * 100)} %`, factor: Math.max(0.9, column.likeness) },
+    { what: fit.ok ? `fits the type ${column.definition.type}` : fit.why, factor: fit.ok ? 0.99 : 0.2 },
+    { what: column.clear ? 'the column stands clear of its neighbours' : 'words reach over the edge of the column', factor: column.clear ? 0.99 : 0.75 },
+  ];
+  if (draft.wrapped && column.definition.type === 'text') evidence.push({ what: 'joined from wrapped lines', factor: 0.98 });
+  return {
+    text,
+    value: fit.ok ? fit.value : null,
+    place: { page: draft.page, box: unionOf(words.map((word) => word.box)) },
+    anchor: null,
+    reader: 'table',
+    confidence: confidenceOf(evidence),
+    evidence,
+    ...(fit.ok ? {} : { problem: fit.why }),
+  };
+}
+
+function bandsOf(body: Body): ColumnBand[] {
+  const bottom = body.lines.at(-1)?.box[3] ?? body.top;
+  const all = body.lines.flatMap((line) => line.words.map((word) => word.box));
+  if (all.length === 0) return [];
+  const edges = unionOf(all);
+  return body.columns.map((column) => ({
+    column: column.definition.key,
+    page: body.page,
+    box: [Math.max(column.from, edges[0] - 3), body.top, Math.min(column.to, edges[2] + 3), bottom],
+  }));
+}
