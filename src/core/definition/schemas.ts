@@ -10,7 +10,7 @@ const page = { enum: ['first', 'last', 'any'] } as const;
 const object = (properties: Record<string, unknown>, required: readonly string[]) => ({ type: 'object', additionalProperties: false, properties, required });
 const mapOf = (value: unknown, names: unknown = valueKey) => ({ type: 'object', additionalProperties: value, propertyNames: names, maxProperties: 200 });
 
-const field = object({ key: valueKey, label: text, type: { enum: ['text', 'number', 'money', 'date', 'identifier'] }, required: { type: 'boolean' }, description: text, threshold: share }, ['key', 'label', 'type']);
+const field = object({ key: valueKey, label: text, type: { enum: ['text', 'number', 'money', 'date', 'identifier'] }, required: { type: 'boolean' }, description: text, threshold: share, unsigned: { type: 'boolean' } }, ['key', 'label', 'type']);
 const readers = {
   oneOf: [
     object({ reader: { const: 'pattern' }, pattern: text, page, enough: share }, ['reader', 'pattern']),

@@ -1,28 +1,28 @@
 import { boxHeight, overlap, type Box } from '@/core/page/page';
 import { phrasesOf, type Line, type Phrase } from '@/core/page/lines';
-import { normalise, type LocaleHints, type ValueType } from '@/core/value/normalise';
+import type { LocaleHints } from '@/core/value/normalise';
 import { findLandmarks, type Landmark } from './landmark';
-import type { AnchorSettings } from './kind';
+import { normaliseFor, type AnchorSettings, type FieldDefinition } from './kind';
 import { confidenceOf, type Evidence, type Reading } from './reading';
 
 const FAR_RIGHT = 400;
 const FAR_BELOW = 40;
 
 /** The value beside a landmark: the nearest phrase in the given direction that fits the type. Best first. */
-export function readByAnchor(lines: readonly Line[], settings: AnchorSettings, type: ValueType, locale: LocaleHints): Reading[] {
+export function readByAnchor(lines: readonly Line[], settings: AnchorSettings, field: FieldDefinition, locale: LocaleHints): Reading[] {
   const candidates = findLandmarks(lines, settings.anchors).flatMap((landmark) => {
-    const phrases = settings.direction === 'right' ? toTheRight(landmark, type, settings.within ?? FAR_RIGHT) : below(lines, landmark, settings.within ?? FAR_BELOW);
-    const chosen = phrases.find((phrase) => normalise(type, phrase.text, locale).ok) ?? phrases[0];
-    return chosen ? [readingFrom(landmark, chosen, { settings, type, locale, passedOver: phrases.indexOf(chosen) })] : [];
+    const phrases = settings.direction === 'right' ? toTheRight(landmark, field, settings.within ?? FAR_RIGHT) : below(lines, landmark, settings.within ?? FAR_BELOW);
+    const chosen = phrases.find((phrase) => normaliseFor(field, phrase.text, locale).ok) ?? phrases[0];
+    return chosen ? [readingFrom(landmark, chosen, { field, locale, passedOver: phrases.indexOf(chosen) })] : [];
   });
   return withRivals(candidates).sort((a, b) => b.confidence - a.confidence);
 }
 
 /** Text runs on over wide blanks, a figure does not: for text the phrase beside the landmark, otherwise each phrase in turn. */
-function toTheRight(landmark: Landmark, type: ValueType, within: number): Phrase[] {
+function toTheRight(landmark: Landmark, field: FieldDefinition, within: number): Phrase[] {
   const edge = landmark.phrase.box[2];
   const phrases = phrasesOf(landmark.line.words.slice(landmark.after)).filter((phrase) => phrase.box[0] - edge <= within);
-  return type === 'text' ? phrases.slice(0, 1) : phrases.flatMap((phrase) => (phrase.words.length > 1 ? [phrase, ...leading(phrase)] : [phrase]));
+  return field.type === 'text' ? phrases.slice(0, 1) : phrases.flatMap((phrase) => (phrase.words.length > 1 ? [phrase, ...leading(phrase)] : [phrase]));
 }
 
 /** "2,500.00 EUR due now": the first words of a phrase may be the value and the rest a remark. */
@@ -39,19 +39,18 @@ function below(lines: readonly Line[], landmark: Landmark, within: number): Phra
 }
 
 interface Context {
-  readonly settings: AnchorSettings;
-  readonly type: ValueType;
+  readonly field: FieldDefinition;
   readonly locale: LocaleHints;
   /** How many nearer phrases did not fit. */
   readonly passedOver: number;
 }
 
 function readingFrom(landmark: Landmark, phrase: Phrase, context: Context): Reading {
-  const fit = normalise(context.type, phrase.text, context.locale);
+  const fit = normaliseFor(context.field, phrase.text, context.locale);
   const evidence: Evidence[] = [
     { what: `landmark “${landmark.phrase.text}” matches ${Math.round(landmark.similarity * 100)} %`, factor: landmark.similarity },
     { what: landmark.alone ? 'the landmark is the whole label' : 'the landmark is part of a longer label', factor: landmark.alone ? 1 : 0.6 },
-    { what: fit.ok ? `fits the type ${context.type}` : fit.why, factor: fit.ok ? 0.995 : 0.2 },
+    { what: fit.ok ? `fits the type ${context.field.type}` : fit.why, factor: fit.ok ? 0.995 : 0.2 },
     { what: `${Math.round(distanceTo(landmark.phrase.box, phrase.box))} points from the landmark`, factor: nearness(distanceTo(landmark.phrase.box, phrase.box)) },
   ];
   if (context.passedOver > 0) evidence.push({ what: 'something else stands nearer to the landmark', factor: 0.85 ** context.passedOver });

@@ -61,9 +61,9 @@ function readField(lines: readonly Line[], field: FieldDefinition, layout: Layou
 function readWith(settings: FieldReaderSettings, lines: readonly Line[], field: FieldDefinition, layout: LayoutDefinition): Reading[] {
   switch (settings.reader) {
     case 'pattern':
-      return readByPattern(lines, settings, field.type, layout.locale);
+      return readByPattern(lines, settings, field, layout.locale);
     case 'anchor':
-      return readByAnchor(lines, settings, field.type, layout.locale);
+      return readByAnchor(lines, settings, field, layout.locale);
   }
 }
 

@@ -1,4 +1,4 @@
-import type { LocaleHints, ValueType } from '@/core/value/normalise';
+import { normalise, type LocaleHints, type Normalised, type ValueType } from '@/core/value/normalise';
 
 /** One value that a document of this kind holds. */
 export interface FieldDefinition {
@@ -11,6 +11,8 @@ export interface FieldDefinition {
   readonly description?: string;
   /** The confidence below which a person looks, 0..1. Default {@link DEFAULT_THRESHOLD}. */
   readonly threshold?: number;
+  /** Drop a printed sign: a discount is kept as a positive amount, the check knows its direction. Default false. */
+  readonly unsigned?: boolean;
 }
 
 export interface TableDefinition {
@@ -109,5 +111,11 @@ export interface KindDefinition {
 export const DEFAULT_THRESHOLD = 0.8;
 /** The chain goes on to the next reader below this. */
 export const DEFAULT_ENOUGH = 0.85;
+
+/** A printed text as the field keeps it. */
+export function normaliseFor(field: FieldDefinition, printed: string, locale: LocaleHints): Normalised {
+  const normalised = normalise(field.type, printed, locale);
+  return normalised.ok && field.unsigned ? { ok: true, value: normalised.value.replace(/^-/, '') } : normalised;
+}
 
 export const thresholdOf = (field: FieldDefinition): number => field.threshold ?? DEFAULT_THRESHOLD;

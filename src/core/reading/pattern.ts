@@ -1,8 +1,8 @@
 import { RE2JS } from 're2js';
 import { unionOf, type Word } from '@/core/page/page';
 import type { Line } from '@/core/page/lines';
-import { normalise, type LocaleHints, type ValueType } from '@/core/value/normalise';
-import type { PatternSettings } from './kind';
+import type { LocaleHints } from '@/core/value/normalise';
+import { normaliseFor, type FieldDefinition, type PatternSettings } from './kind';
 import { confidenceOf, type Evidence, type Reading } from './reading';
 
 /** More matches than this in one document say that the pattern is no pattern. */
@@ -22,11 +22,11 @@ export function patternProblem(pattern: string): string | null {
  * Values by a linear-time regular expression, line by line (RE2: Cox, “Regular Expression Matching Can Be Simple And Fast”, 2007).
  * The first group, or the whole match, is the value; its place is the words it touches.
  */
-export function readByPattern(lines: readonly Line[], settings: PatternSettings, type: ValueType, locale: LocaleHints): Reading[] {
+export function readByPattern(lines: readonly Line[], settings: PatternSettings, field: FieldDefinition, locale: LocaleHints): Reading[] {
   const pattern = RE2JS.compile(settings.pattern);
   const matches = lines.flatMap((line) => matchesOn(line, pattern)).slice(0, MOST_MATCHES);
   const values = new Set(matches.map((match) => match.text));
-  return matches.map((match) => readingFrom(match, values.size, type, locale)).sort((a, b) => b.confidence - a.confidence);
+  return matches.map((match) => readingFrom(match, values.size, field, locale)).sort((a, b) => b.confidence - a.confidence);
 }
 
 interface Match {
@@ -57,11 +57,11 @@ function wordsBetween(line: Line, start: number, end: number): Word[] {
   });
 }
 
-function readingFrom(match: Match, distinct: number, type: ValueType, locale: LocaleHints): Reading {
-  const fit = normalise(type, match.text, locale);
+function readingFrom(match: Match, distinct: number, field: FieldDefinition, locale: LocaleHints): Reading {
+  const fit = normaliseFor(field, match.text, locale);
   const evidence: Evidence[] = [
     { what: 'the pattern matches', factor: 0.98 },
-    { what: fit.ok ? `fits the type ${type}` : fit.why, factor: fit.ok ? 0.995 : 0.2 },
+    { what: fit.ok ? `fits the type ${field.type}` : fit.why, factor: fit.ok ? 0.995 : 0.2 },
   ];
   if (distinct > 1) evidence.push({ what: `the pattern matches ${distinct} different texts`, factor: 1 / (1 + 0.3 * (distinct - 1)) });
   return {

@@ -1,7 +1,7 @@
-import { boxHeight, centreX, unionOf, type Box, type Word } from '@/core/page/page';
+import { boxHeight, centreX, overlap, unionOf, type Box, type Word } from '@/core/page/page';
 import { textOf, type Line } from '@/core/page/lines';
-import { normalise, type LocaleHints } from '@/core/value/normalise';
-import type { FieldDefinition, TableSettings } from './kind';
+import type { LocaleHints } from '@/core/value/normalise';
+import { normaliseFor, type FieldDefinition, type TableSettings } from './kind';
 import { beginsWith, findLandmarks } from './landmark';
 import { confidenceOf, NOTHING_READ, type ColumnBand, type Evidence, type Reading, type Row } from './reading';
 
@@ -18,7 +18,8 @@ const WRAP_GAP = 1.2;
 const HEADING_SHARE = 0.6;
 
 interface Column {
-  readonly definition: FieldDefinition;
+  /** Null for a heading that the kind does not name: its words are nobody's and must not fall to a neighbour. */
+  readonly definition: FieldDefinition | null;
   readonly from: number;
   readonly to: number;
   /** Similarity of the heading; 1 where the page repeats none and the columns go on from the page before. */
@@ -65,7 +66,7 @@ function bodyOn(lines: readonly Line[], settings: TableSettings, columns: readon
   const inner = body.filter((line) => !beginsWith(line, settings.skip ?? []));
   return {
     page: lines[0]?.page ?? 1,
-    columns: heading ? columnsFrom(heading.boxes, inner, columns) : (before?.columns ?? []),
+    columns: heading ? columnsFrom(heading.line, heading.boxes, inner, columns) : (before?.columns ?? []),
     lines: inner,
     top: heading ? heading.line.box[1] : (lines[0]?.box[1] ?? 0),
     ended: end >= 0,
@@ -84,14 +85,15 @@ function headingBoxes(line: Line, settings: TableSettings, columns: readonly Fie
 }
 
 /** Neighbouring columns are parted where the fewest words straddle the cut, in the middle of the widest such gap. */
-function columnsFrom(boxes: HeadingBoxes, lines: readonly Line[], columns: readonly FieldDefinition[]): Column[] {
+function columnsFrom(heading: Line, boxes: HeadingBoxes, lines: readonly Line[], columns: readonly FieldDefinition[]): Column[] {
   const words = lines.flatMap((line) => line.words);
-  const ordered = columns
-    .flatMap((definition) => {
-      const heading = boxes.get(definition.key);
-      return heading ? [{ definition, ...heading }] : [];
-    })
-    .sort((a, b) => a.box[0] - b.box[0]);
+  const named = columns.flatMap((definition) => {
+    const found = boxes.get(definition.key);
+    return found ? [{ definition, ...found }] : [];
+  });
+  const taken = named.flatMap(({ box }) => [box]);
+  const nobodys = heading.phrases.filter((phrase) => !taken.some((box) => overlap(box[0], box[2], phrase.box[0], phrase.box[2]) > 0));
+  const ordered = [...named, ...nobodys.map((phrase) => ({ definition: null, box: phrase.box, likeness: 1 }))].sort((a, b) => a.box[0] - b.box[0]);
   const cuts = ordered.slice(1).map((column, index) => cutBetween(centreX(ordered[index]?.box ?? column.box), centreX(column.box), words));
   return ordered.map((column, index) => ({
     definition: column.definition,
@@ -122,11 +124,14 @@ function cutBetween(left: number, right: number, words: readonly Word[]): Cut {
   return { at: best.at, straddling: Number.isFinite(best.straddling) ? best.straddling : 0 };
 }
 
-type Cells = ReadonlyMap<Column, readonly Word[]>;
+type NamedColumn = Column & { readonly definition: FieldDefinition };
+type Cells = ReadonlyMap<NamedColumn, readonly Word[]>;
+
+const isNamed = (column: Column): column is NamedColumn => column.definition !== null;
 
 interface DraftRow {
   readonly page: number;
-  readonly cells: Map<Column, Word[]>;
+  readonly cells: Map<NamedColumn, Word[]>;
   bottom: number;
   wrapped: boolean;
 }
@@ -154,16 +159,16 @@ function rowsOf(body: Body, settings: TableSettings, locale: LocaleHints): Row[]
 }
 
 function cellsOf(line: Line, columns: readonly Column[]): Cells {
-  const cells = new Map<Column, Word[]>();
+  const cells = new Map<NamedColumn, Word[]>();
   for (const word of line.words) {
     const column = columns.find((candidate) => centreX(word.box) >= candidate.from && centreX(word.box) < candidate.to);
-    if (column) cells.set(column, [...(cells.get(column) ?? []), word]);
+    if (column && isNamed(column)) cells.set(column, [...(cells.get(column) ?? []), word]);
   }
   return cells;
 }
 
-const fits = (column: Column, words: readonly Word[], locale: LocaleHints): boolean => normalise(column.definition.type, textOf(words), locale).ok;
-const isFigure = (column: Column): boolean => column.definition.type === 'money' || column.definition.type === 'number';
+const fits = (column: NamedColumn, words: readonly Word[], locale: LocaleHints): boolean => normaliseFor(column.definition, textOf(words), locale).ok;
+const isFigure = (column: NamedColumn): boolean => column.definition.type === 'money' || column.definition.type === 'number';
 
 /** The once-column decides; a damaged figure there still counts when two other figures stand beside it, so that no row is lost. */
 function startsRow(cells: Cells, settings: TableSettings, locale: LocaleHints): boolean {
@@ -185,14 +190,14 @@ function prepend(draft: DraftRow, cells: Cells): void {
 }
 
 function rowFrom(draft: DraftRow, columns: readonly Column[], locale: LocaleHints): Row {
-  return Object.fromEntries(columns.map((column) => [column.definition.key, cellFrom(draft, column, locale)]));
+  return Object.fromEntries(columns.filter(isNamed).map((column) => [column.definition.key, cellFrom(draft, column, locale)]));
 }
 
-function cellFrom(draft: DraftRow, column: Column, locale: LocaleHints): Reading {
+function cellFrom(draft: DraftRow, column: NamedColumn, locale: LocaleHints): Reading {
   const words = draft.cells.get(column) ?? [];
   if (words.length === 0) return NOTHING_READ;
   const text = textOf(words);
-  const fit = normalise(column.definition.type, text, locale);
+  const fit = normaliseFor(column.definition, text, locale);
   const evidence: Evidence[] = [
     { what: `heading matches ${Math.round(column.likeness * 100)} %`, factor: Math.max(0.9, column.likeness) },
     { what: fit.ok ? `fits the type ${column.definition.type}` : fit.why, factor: fit.ok ? 0.99 : 0.2 },
@@ -216,7 +221,7 @@ function bandsOf(body: Body): ColumnBand[] {
   const all = body.lines.flatMap((line) => line.words.map((word) => word.box));
   if (all.length === 0) return [];
   const edges = unionOf(all);
-  return body.columns.map((column) => ({
+  return body.columns.filter(isNamed).map((column) => ({
     column: column.definition.key,
     page: body.page,
     box: [Math.max(column.from, edges[0] - 3), body.top, Math.min(column.to, edges[2] + 3), bottom],

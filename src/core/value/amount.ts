@@ -5,7 +5,8 @@ export type DecimalMark = '.' | ',';
 
 /** Currency signs and codes that may stand beside an amount. ISO 4217 codes are any three capitals. */
 const CURRENCY = /^(?:[A-Z]{3}|[€$£¥])\s*|\s*(?:[A-Z]{3}|[€$£¥])$/g;
-const BLANKS = /[\s\u00a0\u2009\u202f']/g;
+/** Marks that group thousands in print besides the point and the comma. */
+const BLANKS = /(?<=\d)[\s\u00a0\u2009\u202f'](?=\d{3}(?!\d))/g;
 
 /**
  * An amount as printed → decimal, or null when the text is not one amount.
@@ -17,7 +18,7 @@ export function parseAmount(printed: string, mark: DecimalMark): Decimal | null 
   let text = printed.trim().replace(CURRENCY, '').trim();
   const bracketed = /^\((.+)\)$/.exec(text);
   if (bracketed?.[1] !== undefined) text = `-${bracketed[1]}`;
-  text = text.replace(/[\u2212\u2013]/g, '-').replace(BLANKS, '').replace(CURRENCY, '');
+  text = text.replace(/[\u2212\u2013]/g, '-').replace(/^([+-])\s+/, '$1').replace(CURRENCY, '').replace(BLANKS, '');
   const trailing = /^([\d.,]+)-$/.exec(text);
   if (trailing?.[1] !== undefined) text = `-${trailing[1]}`;
   const group = mark === '.' ? ',' : '\\.';

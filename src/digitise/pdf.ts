@@ -1,0 +1,58 @@
+import { TextDecoder } from 'node:util';
+import type { Page, Word } from '@/core/page/page';
+import { LIMITS } from './limits';
+import { run } from './run';
+
+/** Why the words of a PDF could not be had. */
+export type PdfTrouble = 'encrypted' | 'damaged' | 'too slow' | 'too much text';
+
+export type PdfText = { readonly ok: true; readonly pages: readonly Page[]; readonly warnings: string } | { readonly ok: false; readonly trouble: PdfTrouble; readonly detail: string };
+
+/**
+ * Words with boxes of the first `mostPages` pages from the text layer.
+ *
+ * A child process (pdftotext of poppler) does it rather than a library in this process: a damaged or hostile file can then
+ * neither stop the worker nor take its memory, and glyph widths are exact where a library gives runs of text only.
+ * Its table output is taken because it holds the same boxes as the XML output in half the bytes and needs no parser.
+ */
+export async function readPdfText(bytes: Buffer, mostPages: number): Promise<PdfText> {
+  const ran = await run('pdftotext', ['-tsv', '-l', String(mostPages), '-', '-'], bytes, { deadlineMs: LIMITS.textDeadlineMs, outputBytes: LIMITS.textBytes });
+  if (ran.ended === 'too long') return { ok: false, trouble: 'too slow', detail: `not done after ${LIMITS.textDeadlineMs / 1000} s` };
+  if (ran.ended === 'too much') return { ok: false, trouble: 'too much text', detail: `more than ${LIMITS.textBytes} bytes of text` };
+  if (ran.code !== 0) return { ok: false, trouble: /password/i.test(ran.stderr) ? 'encrypted' : 'damaged', detail: ran.stderr.split('\n')[0] ?? '' };
+  return { ok: true, pages: pagesFrom(new TextDecoder('utf-8').decode(ran.stdout)), warnings: ran.stderr };
+}
+
+/** The number of pages, or null when the file cannot be opened. */
+export async function countPdfPages(bytes: Buffer): Promise<number | null> {
+  const ran = await run('pdfinfo', ['-'], bytes, { deadlineMs: LIMITS.textDeadlineMs, outputBytes: 100_000 });
+  const count = /^Pages:\s+(\d+)/m.exec(ran.stdout.toString('latin1'))?.[1];
+  return ran.code === 0 && count !== undefined ? Number(count) : null;
+}
+
+type DraftPage = Omit<Page, 'words'> & { words: Word[] };
+
+/** Rows are: level, page, paragraph, block, line, word, left, top, width, height, confidence, text. Level 1 is a page, 5 a word. */
+function pagesFrom(table: string): Page[] {
+  const pages: DraftPage[] = [];
+  for (const row of table.split('\n')) {
+    const [level, number, , , , , left, top, width, height, , text = ''] = row.split('\t');
+    if (level === '1') pages.push({ number: Number(number), width: Number(width), height: Number(height), words: [] });
+    const page = pages.at(-1);
+    if (level !== '5' || !page || page.words.length >= LIMITS.wordsPerPage) continue;
+    const [x, y] = [Number(left), Number(top)];
+    const printed = text.replace(/[\u0000-\u001f]/g, '').trim();
+    if (printed !== '') page.words.push({ text: printed, box: [x, y, round(x + Number(width)), round(y + Number(height))] });
+  }
+  return pages;
+}
+
+const round = (points: number): number => Math.round(points * 100) / 100;
+
+/** One page as a PNG picture at `dpi`, upright as people see it. Throws when it cannot be drawn. */
+export async function drawPdfPage(bytes: Buffer, page: number, dpi: number): Promise<Buffer> {
+  const args = ['-png', '-r', String(dpi), '-f', String(page), '-l', String(page), '-singlefile', '-'];
+  const ran = await run('pdftoppm', args, bytes, { deadlineMs: LIMITS.imageDeadlineMs, outputBytes: LIMITS.imageBytes });
+  if (ran.code !== 0 || ran.stdout.length === 0) throw new Error(`Page ${page} could not be drawn: ${ran.ended ?? ran.stderr.split('\n')[0] ?? 'no picture'}`);
+  return ran.stdout;
+}
