@@ -1,0 +1,200 @@
+import { bigint, boolean, char, customType, datetime, double, int, longtext, mysqlTable, primaryKey, varchar } from 'drizzle-orm/mysql-core';
+
+/** The tables as the program sees them. `migrations/` makes them; a test holds the two against each other. */
+
+const id = (name?: string) => (name === undefined ? char({ length: 26 }) : char(name, { length: 26 }));
+const key = () => varchar({ length: 63 });
+const moment = () => datetime({ mode: 'string', fsp: 6 });
+/** JSON kept as text: the server's JSON type is an alias of it, and the driver gives both as strings. */
+const json = customType<{ data: unknown; driverData: string }>({ dataType: () => 'longtext', toDriver: (value) => JSON.stringify(value), fromDriver: (value) => JSON.parse(value) as unknown });
+const bytes = customType<{ data: Buffer; driverData: Buffer }>({ dataType: () => 'varbinary(2000)' });
+
+export const source = mysqlTable('source', {
+  key: key().primaryKey(),
+  name: varchar({ length: 200 }).notNull(),
+  connector: varchar({ length: 30 }).notNull(),
+  settings: json().notNull(),
+  /** Sealed with the key file of the data folder; never shown again. */
+  secret: bytes(),
+  pipelineKey: key().notNull(),
+  enabled: boolean().notNull(),
+  cursor: json(),
+  /** The worker that watches it now. */
+  worker: id(),
+  leaseUntil: moment(),
+  checkedAt: moment(),
+  problem: varchar({ length: 1000 }),
+});
+
+export const event = mysqlTable('event', {
+  id: id().primaryKey(),
+  sourceKey: key().notNull(),
+  /** The same happening has the same key, however often it is noticed. */
+  dedupeKey: varchar({ length: 200 }).notNull(),
+  /** CloudEvents type, for example `leadline.mail.arrived`. */
+  type: varchar({ length: 100 }).notNull(),
+  sender: varchar({ length: 320 }),
+  subject: varchar({ length: 500 }),
+  occurredAt: moment(),
+  receivedAt: moment().notNull(),
+  data: json().notNull(),
+});
+
+export const document = mysqlTable('document', {
+  id: id().primaryKey(),
+  eventId: id().notNull(),
+  /** Which file of the event, from 0. */
+  part: int().notNull(),
+  sha256: char({ length: 64 }).notNull(),
+  fileName: varchar({ length: 255 }).notNull(),
+  mediaType: varchar({ length: 100 }).notNull(),
+  size: int().notNull(),
+  pageCount: int(),
+  sourceKey: key().notNull(),
+  pipelineKey: key().notNull(),
+  sender: varchar({ length: 320 }),
+  subject: varchar({ length: 500 }),
+  receivedAt: moment().notNull(),
+  kindKey: key(),
+  problemCode: varchar({ length: 40 }),
+  problemText: varchar({ length: 1000 }),
+  /** The first document with the same bytes, when this is a repeat. */
+  repeatOf: id(),
+  /** The newest run. */
+  runId: id(),
+});
+
+export const pageText = mysqlTable(
+  'page_text',
+  { sha256: char({ length: 64 }).notNull(), number: int().notNull(), width: double().notNull(), height: double().notNull(), words: json().notNull() },
+  (table) => [primaryKey({ columns: [table.sha256, table.number] })],
+);
+
+/** Published versions of kinds and pipelines; never changed, only added to. */
+export const definition = mysqlTable(
+  'definition',
+  {
+    type: varchar({ length: 10 }).$type<'kind' | 'pipeline'>().notNull(),
+    key: key().notNull(),
+    version: int().notNull(),
+    name: varchar({ length: 200 }).notNull(),
+    yaml: longtext().notNull(),
+    definition: json().notNull(),
+    note: varchar({ length: 1000 }).notNull(),
+    publishedAt: moment().notNull(),
+    publishedBy: varchar({ length: 100 }).notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.type, table.key, table.version] })],
+);
+
+export const run = mysqlTable('run', {
+  id: id().primaryKey(),
+  documentId: id().notNull(),
+  pipelineKey: key().notNull(),
+  pipelineVersion: int().notNull(),
+  state: varchar({ length: 10 }).$type<import('./states').RunState>().notNull(),
+  dueAt: moment().notNull(),
+  /** Raised at every claim; a record made under an older number matches nothing. */
+  claimNo: int().notNull(),
+  worker: id(),
+  leaseUntil: moment(),
+  /** Id of the step reached. */
+  atStep: key(),
+  failure: json(),
+  stopped: varchar({ length: 400 }),
+  createdAt: moment().notNull(),
+  updatedAt: moment().notNull(),
+  finishedAt: moment(),
+});
+
+/** The newest fact about each step of a run. */
+export const fact = mysqlTable(
+  'fact',
+  {
+    runId: id().notNull(),
+    stepId: key().notNull(),
+    state: varchar({ length: 10 }).$type<'done' | 'waiting' | 'failed'>().notNull(),
+    result: json(),
+    failure: json(),
+    taskId: id(),
+    attempts: int().notNull(),
+    /** Pauses and working time of the failed attempts, ms. */
+    spentMs: int().notNull(),
+    /** Working time of the last attempt, ms. */
+    tookMs: double().notNull(),
+    recordedAt: moment().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.runId, table.stepId] })],
+);
+
+/** Attempts that failed; the one that succeeded is the fact. */
+export const attempt = mysqlTable('attempt', {
+  id: bigint({ mode: 'number' }).autoincrement().primaryKey(),
+  runId: id().notNull(),
+  stepId: key().notNull(),
+  number: int().notNull(),
+  failure: json().notNull(),
+  tookMs: double().notNull(),
+  nextAt: moment(),
+  recordedAt: moment().notNull(),
+});
+
+export const task = mysqlTable('task', {
+  id: id().primaryKey(),
+  runId: id().notNull(),
+  stepId: key().notNull(),
+  documentId: id().notNull(),
+  title: varchar({ length: 200 }).notNull(),
+  state: varchar({ length: 10 }).$type<import('./states').TaskState>().notNull(),
+  /** How many values need eyes. */
+  doubts: int().notNull(),
+  reason: varchar({ length: 1000 }).notNull(),
+  /** Readings as the clerk has them now; null until something was changed. */
+  draft: json(),
+  /** Raised at every change, so that two people cannot overwrite each other. */
+  revision: int().notNull(),
+  openedAt: moment().notNull(),
+  updatedAt: moment().notNull(),
+  closedBy: varchar({ length: 100 }),
+  note: varchar({ length: 1000 }),
+});
+
+export const delivery = mysqlTable('delivery', {
+  /** run + step: the idempotency key that goes along with the write. */
+  key: varchar({ length: 100 }).primaryKey(),
+  runId: id().notNull(),
+  stepId: key().notNull(),
+  target: varchar({ length: 300 }).notNull(),
+  state: varchar({ length: 10 }).$type<import('./states').DeliveryState>().notNull(),
+  rows: int().notNull(),
+  proof: json(),
+  plannedAt: moment().notNull(),
+  confirmedAt: moment(),
+});
+
+export const list = mysqlTable('list', { key: key().primaryKey(), name: varchar({ length: 200 }).notNull(), columns: json().notNull(), description: varchar({ length: 1000 }).notNull() });
+
+export const listRow = mysqlTable('list_row', {
+  id: bigint({ mode: 'number' }).autoincrement().primaryKey(),
+  listKey: key().notNull(),
+  deliveryKey: varchar({ length: 100 }).notNull(),
+  /** Which row of the delivery, from 0. */
+  line: int().notNull(),
+  cells: json().notNull(),
+  places: json().notNull(),
+  documentId: id().notNull(),
+  runId: id().notNull(),
+  writtenAt: moment().notNull(),
+});
+
+export const audit = mysqlTable('audit', {
+  id: bigint({ mode: 'number' }).autoincrement().primaryKey(),
+  at: moment().notNull(),
+  actor: varchar({ length: 100 }).notNull(),
+  act: varchar({ length: 60 }).notNull(),
+  objectType: varchar({ length: 30 }).notNull(),
+  objectId: varchar({ length: 100 }).notNull(),
+  detail: json().notNull(),
+});
+
+export const worker = mysqlTable('worker', { id: id().primaryKey(), host: varchar({ length: 200 }).notNull(), pid: int().notNull(), startedAt: moment().notNull(), seenAt: moment().notNull() });

@@ -1,0 +1,26 @@
+/**
+ * The states of a run and the moves between them. One table; code, SQL and docs follow it.
+ *
+ *   queued ──claim──▶ working ──▶ finished
+ *     ▲                 │ ├─────▶ waiting ──answer──▶ queued
+ *     │                 │ └─────▶ stranded ──refloat─▶ queued
+ *     └──retry, lease───┘          └────give up──▶ given up
+ */
+export const RUN_MOVES = {
+  queued: ['working'],
+  working: ['queued', 'waiting', 'stranded', 'finished'],
+  waiting: ['queued', 'stranded'],
+  stranded: ['queued', 'given up'],
+  finished: [],
+  'given up': [],
+} as const satisfies Record<string, readonly string[]>;
+
+export type RunState = keyof typeof RUN_MOVES;
+export const RUN_STATES = Object.keys(RUN_MOVES) as RunState[];
+
+export const TASK_STATES = ['open', 'set aside', 'done', 'refused'] as const;
+export type TaskState = (typeof TASK_STATES)[number];
+
+/** planned: recorded before anything is sent; sent: on its way; confirmed: proof is kept; uncertain: a person decides. */
+export const DELIVERY_STATES = ['planned', 'sent', 'confirmed', 'uncertain', 'undone'] as const;
+export type DeliveryState = (typeof DELIVERY_STATES)[number];
