@@ -1,0 +1,78 @@
+import type { Arrival, ArrivedFile } from '@/connectors/source';
+import { inspectFile, type FileProblem, type Inspection } from '@/digitise/inspect';
+import { newId } from '@/settings/identifier';
+import { inTransaction, type Queries } from '@/store/database';
+import { withLock } from '@/store/lock';
+import { noteAct, type Actor } from '@/store/queries/audit';
+import { findDefinition } from '@/store/queries/definitions';
+import { documentsOfEvent, eventByKey, firstWithBytes, insertDocument, insertEvent, savePages, type DocumentRow } from '@/store/queries/documents';
+import { insertRun } from '@/store/queries/runs';
+import type { Services } from './context';
+
+/** Where an arrival comes from and which pipeline it is for. */
+export interface Origin {
+  readonly sourceKey: string;
+  readonly pipelineKey: string;
+}
+
+export interface Received {
+  /** False: the same happening had been recorded before. */
+  readonly fresh: boolean;
+  readonly eventId: string;
+  readonly documents: readonly DocumentRow[];
+}
+
+interface Looked {
+  readonly file: ArrivedFile;
+  readonly sha256: string;
+  readonly inspection: Inspection;
+}
+
+/**
+ * Record an arrival: bytes into the blob store, then event, documents and runs in one transaction. Whatever is wrong with a file
+ * becomes a finding beside the kept original. The same happening twice changes nothing; the same bytes twice are a repeat.
+ */
+export async function receive(services: Services, actor: Actor, origin: Origin, arrival: Arrival): Promise<Received> {
+  const { db, pool } = services.store;
+  const known = await eventByKey(db, origin.sourceKey, arrival.dedupeKey);
+  if (known) return { fresh: false, eventId: known.id, documents: await documentsOfEvent(db, known.id) };
+  const files: Looked[] = [];
+  for (const file of arrival.files) files.push({ file, sha256: await services.blobs.put(file.bytes), inspection: await lookAt(file, arrival) });
+  const eventId = newId();
+  // One at a time, so that the same bytes arriving twice at once are told apart as first and repeat.
+  const fresh = await withLock(pool, 'receive', 60, () => inTransaction(db, (tx) => record(tx, { actor, origin, arrival, files, eventId })));
+  const event = fresh ? { id: eventId } : await eventByKey(db, origin.sourceKey, arrival.dedupeKey);
+  const id = event?.id ?? eventId;
+  return { fresh, eventId: id, documents: await documentsOfEvent(db, id) };
+}
+
+/** A problem of the arrival itself (a mail without attachment) stands for the file; its inspection would only say "not a PDF". */
+async function lookAt(file: ArrivedFile, arrival: Arrival): Promise<Inspection> {
+  if (arrival.problem) return { problem: arrival.problem as FileProblem, pageCount: null, pages: [] };
+  return inspectFile(file.bytes);
+}
+
+interface Recording {
+  readonly actor: Actor;
+  readonly origin: Origin;
+  readonly arrival: Arrival;
+  readonly files: readonly Looked[];
+  readonly eventId: string;
+}
+
+async function record(tx: Queries, { actor, origin, arrival, files, eventId }: Recording): Promise<boolean> {
+  const { dedupeKey, type, sender, subject, occurredAt, data } = arrival;
+  const when = occurredAt === null ? null : occurredAt.replace('T', ' ').replace('Z', '');
+  if (!(await insertEvent(tx, { id: eventId, sourceKey: origin.sourceKey, dedupeKey, type, sender, subject, occurredAt: when, data }))) return false;
+  const pipeline = await findDefinition(tx, 'pipeline', origin.pipelineKey);
+  for (const [part, { file, sha256, inspection }] of files.entries()) {
+    const first = await firstWithBytes(tx, sha256);
+    const id = newId();
+    const problem = inspection.problem ?? (pipeline ? null : { code: 'no-pipeline', text: `No pipeline “${origin.pipelineKey}” is published, so nothing can be done with it yet. The original is kept.` });
+    await savePages(tx, sha256, inspection.pages);
+    await insertDocument(tx, { id, eventId, part, sha256, fileName: file.name, mediaType: file.mediaType.slice(0, 100), size: file.bytes.length, pageCount: inspection.pageCount, sourceKey: origin.sourceKey, pipelineKey: origin.pipelineKey, sender, subject, problemCode: problem?.code ?? null, problemText: problem?.text ?? null, repeatOf: first?.id ?? null });
+    await noteAct(tx, actor, { act: 'received', on: ['document', id], detail: { source: origin.sourceKey, ...(problem ? { problem: problem.code } : {}), ...(first ? { repeatOf: first.id } : {}) } });
+    if (!problem && !first && pipeline) await insertRun(tx, { id: newId(), documentId: id, pipelineKey: pipeline.key, pipelineVersion: pipeline.version });
+  }
+  return true;
+}

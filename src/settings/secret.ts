@@ -1,0 +1,43 @@
+import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+
+/** Seals secrets with a key file that only the program's user can read (AES-256-GCM, NIST SP 800-38D). */
+export interface SecretBox {
+  seal(text: string): Buffer;
+  /** Throws when the secret was sealed with another key file. */
+  open(sealed: Buffer): string;
+}
+
+const IV_BYTES = 12;
+const TAG_BYTES = 16;
+
+export function openSecretBox(dataFolder: string): SecretBox {
+  const file = path.join(dataFolder, 'secret.key');
+  if (!existsSync(file)) {
+    mkdirSync(dataFolder, { recursive: true });
+    try {
+      writeFileSync(file, randomBytes(32), { mode: 0o600, flag: 'wx' });
+    } catch (error) {
+      // Another process of the same start made it in the meantime.
+      if ((error as { code?: string }).code !== 'EEXIST') throw error;
+    }
+  }
+  const key = readFileSync(file);
+  return {
+    seal(text) {
+      const iv = randomBytes(IV_BYTES);
+      const cipher = createCipheriv('aes-256-gcm', key, iv);
+      return Buffer.concat([iv, cipher.update(text, 'utf8'), cipher.final(), cipher.getAuthTag()]);
+    },
+    open(sealed) {
+      const decipher = createDecipheriv('aes-256-gcm', key, sealed.subarray(0, IV_BYTES));
+      decipher.setAuthTag(sealed.subarray(-TAG_BYTES));
+      try {
+        return Buffer.concat([decipher.update(sealed.subarray(IV_BYTES, -TAG_BYTES)), decipher.final()]).toString('utf8');
+      } catch (error) {
+        throw new Error(`A kept secret cannot be opened: ${file} is not the key it was sealed with. Put the old key file back or enter the secret again.`, { cause: error });
+      }
+    },
+  };
+}

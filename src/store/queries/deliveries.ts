@@ -1,0 +1,19 @@
+import { and, eq, inArray } from 'drizzle-orm';
+import { delivery } from '../schema';
+import { matched, now, type Queries } from '../database';
+
+export type DeliveryRow = typeof delivery.$inferSelect;
+
+/** Record a delivery before anything is sent. False when it was planned before, by an attempt that may or may not have sent it. */
+export async function planDelivery(tx: Queries, values: Pick<DeliveryRow, 'key' | 'runId' | 'stepId' | 'target' | 'rows'>): Promise<boolean> {
+  const result = await tx.insert(delivery).ignore().values({ ...values, state: 'planned', proof: null, plannedAt: now });
+  return matched(result) === 1;
+}
+
+/** Keep the proof; false when it was confirmed before. */
+export async function confirmDelivery(tx: Queries, key: string, proof: unknown): Promise<boolean> {
+  const result = await tx.update(delivery).set({ state: 'confirmed', proof, confirmedAt: now }).where(and(eq(delivery.key, key), inArray(delivery.state, ['planned', 'sent', 'uncertain'])));
+  return matched(result) === 1;
+}
+
+export const deliveriesOf = (db: Queries, runId: string): Promise<DeliveryRow[]> => db.select().from(delivery).where(eq(delivery.runId, runId)).orderBy(delivery.plannedAt);

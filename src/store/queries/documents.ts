@@ -1,0 +1,102 @@
+import { and, asc, desc, eq, inArray, isNotNull, isNull, like, or, sql, type SQL } from 'drizzle-orm';
+import type { Page, Word } from '@/core/page/page';
+import { document, event, pageText, run } from '../schema';
+import { now, type Queries } from '../database';
+
+export type DocumentRow = typeof document.$inferSelect;
+export type NewDocument = Omit<DocumentRow, 'receivedAt' | 'runId' | 'kindKey'>;
+export type NewEvent = Omit<typeof event.$inferSelect, 'receivedAt'>;
+
+/** Record an event; false when it is known already under its dedupe key. */
+export async function insertEvent(tx: Queries, values: NewEvent): Promise<boolean> {
+  const [result] = (await tx.insert(event).ignore().values({ ...values, receivedAt: now })) as unknown as [{ affectedRows: number }];
+  return result.affectedRows === 1;
+}
+
+export async function eventByKey(db: Queries, sourceKey: string, dedupeKey: string) {
+  const [row] = await db.select().from(event).where(and(eq(event.sourceKey, sourceKey), eq(event.dedupeKey, dedupeKey))).limit(1);
+  return row ?? null;
+}
+
+export const documentsOfEvent = (db: Queries, eventId: string): Promise<DocumentRow[]> => db.select().from(document).where(eq(document.eventId, eventId)).orderBy(document.part);
+
+export async function insertDocument(tx: Queries, values: NewDocument): Promise<void> {
+  await tx.insert(document).values({ ...values, receivedAt: now });
+}
+
+/** The first document with these bytes. */
+export async function firstWithBytes(db: Queries, sha256: string): Promise<DocumentRow | null> {
+  const [row] = await db.select().from(document).where(eq(document.sha256, sha256)).orderBy(asc(document.id)).limit(1);
+  return row ?? null;
+}
+
+export async function documentById(db: Queries, id: string): Promise<DocumentRow | null> {
+  const [row] = await db.select().from(document).where(eq(document.id, id)).limit(1);
+  return row ?? null;
+}
+
+export async function savePages(tx: Queries, sha256: string, pages: readonly Page[]): Promise<void> {
+  if (pages.length === 0) return;
+  const rows = pages.map((page) => ({ sha256, number: page.number, width: page.width, height: page.height, words: page.words.map((word) => [word.text, ...word.box]) }));
+  await tx.insert(pageText).ignore().values(rows);
+}
+
+type KeptWord = [string, number, number, number, number];
+
+export async function pagesOf(db: Queries, sha256: string): Promise<Page[]> {
+  const rows = await db.select().from(pageText).where(eq(pageText.sha256, sha256)).orderBy(pageText.number);
+  return rows.map((row) => ({ number: row.number, width: row.width, height: row.height, words: (row.words as KeptWord[]).map(([text, ...box]): Word => ({ text, box })) }));
+}
+
+export const setDocumentKind = (tx: Queries, id: string, kindKey: string) => tx.update(document).set({ kindKey }).where(eq(document.id, id));
+
+export interface DocumentFilter {
+  /** Words in file name, sender or subject. */
+  readonly search?: string | undefined;
+  readonly source?: string | undefined;
+  readonly state?: 'problem' | 'repeat' | 'waiting' | 'stranded' | 'finished' | 'under way' | undefined;
+}
+
+export interface PageOfList {
+  readonly offset: number;
+  readonly limit: number;
+}
+
+/** Documents with the state of their newest run, newest first, and how many there are in all. */
+export async function listDocuments(db: Queries, filter: DocumentFilter, { offset, limit }: PageOfList) {
+  const where = and(...conditions(filter));
+  const rows = await db
+    .select({ document, runState: run.state, runStep: run.atStep, runStopped: run.stopped })
+    .from(document)
+    .leftJoin(run, eq(run.id, document.runId))
+    .where(where)
+    .orderBy(desc(document.receivedAt), desc(document.id))
+    .limit(limit)
+    .offset(offset);
+  const [count] = await db.select({ n: sql<number>`COUNT(*)` }).from(document).leftJoin(run, eq(run.id, document.runId)).where(where);
+  return { rows, total: Number(count?.n ?? 0) };
+}
+
+function conditions({ search, source, state }: DocumentFilter): (SQL | undefined)[] {
+  const pattern = `%${(search ?? '').replace(/[%_\\]/g, '\\$&')}%`;
+  return [
+    search ? or(like(document.fileName, pattern), like(document.sender, pattern), like(document.subject, pattern)) : undefined,
+    source ? eq(document.sourceKey, source) : undefined,
+    state ? stateCondition(state) : undefined,
+  ];
+}
+
+function stateCondition(state: NonNullable<DocumentFilter['state']>): SQL | undefined {
+  switch (state) {
+    case 'problem':
+      return isNotNull(document.problemCode);
+    case 'repeat':
+      return and(isNotNull(document.repeatOf), isNull(document.runId));
+    case 'waiting':
+    case 'stranded':
+    case 'finished':
+      return eq(run.state, state);
+    case 'under way':
+      return inArray(run.state, ['queued', 'working']);
+  }
+}

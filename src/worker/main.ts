@@ -1,0 +1,59 @@
+import os from 'node:os';
+import { sql } from 'drizzle-orm';
+import { DEFAULT_BUDGET } from '@/core/resilience/backoff';
+import type { Engine } from '@/engine/engine';
+import { watchSources } from '@/engine/watch-sources';
+import { workLoop } from '@/engine/worker-loop';
+import { openServices, PROGRAM, type Services } from '@/services/context';
+import { receive } from '@/services/receive';
+import { systemClock } from '@/settings/clock';
+import { newId } from '@/settings/identifier';
+import { systemChance } from '@/settings/random';
+import { resolveSettings } from '@/settings/settings';
+import { withLock } from '@/store/lock';
+import { worker } from '@/store/schema';
+import { now } from '@/store/database';
+
+/** How long a killed worker's runs stay untouched, ms. Shorter in tests. */
+const leaseMs = Number(process.argv[2] ?? 20_000);
+const CONCURRENCY = 4;
+
+export function engineFrom(services: Services): Engine {
+  const { db, pool } = services.store;
+  return {
+    db,
+    kind: services.kind,
+    pipeline: async (key, version) => (await services.pinned('pipeline', key, version))?.definition ?? null,
+    exclusive: (name, work) => withLock(pool, name, 30, work),
+    workbookFolder: services.workbookFolder,
+    url: services.settings.url,
+    budget: DEFAULT_BUDGET,
+    chance: systemChance,
+    clock: systemClock,
+  };
+}
+
+async function main(): Promise<void> {
+  const services = openServices(resolveSettings(), 16);
+  const workerId = newId();
+  const stopping = new AbortController();
+  const say = (line: string) => console.log(`${new Date(systemClock.nowMs()).toISOString()} worker ${process.pid}: ${line}`);
+  for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => stopping.abort());
+  // A demo that was killed leaves no orphan behind: its pipe to us closes.
+  if (process.send) process.on('disconnect', () => stopping.abort());
+  const engine = engineFrom(services);
+  const beat = setInterval(() => void seen(services, workerId).catch(() => undefined), 5_000);
+  await seen(services, workerId).catch(() => undefined);
+  say('ready');
+  await Promise.all([
+    workLoop(engine, { workerId, concurrency: CONCURRENCY, leaseMs, idleMs: 250, say }, stopping.signal),
+    watchSources({ db: services.store.db, workerId, leaseMs, secrets: services.secrets(), receive: async (source, arrival) => void (await receive(services, PROGRAM, { sourceKey: source.key, pipelineKey: source.pipelineKey }, arrival)), say }, stopping.signal),
+  ]);
+  clearInterval(beat);
+  await services.store.close();
+  say('stopped');
+}
+
+const seen = (services: Services, id: string) => services.store.db.insert(worker).values({ id, host: os.hostname(), pid: process.pid, startedAt: now, seenAt: now }).onDuplicateKeyUpdate({ set: { seenAt: sql`NOW(6)` } });
+
+await main();
