@@ -1,0 +1,74 @@
+import { desc, eq, isNotNull, and } from 'drizzle-orm';
+import type { KindTally, KindView, PipelineView } from '@/contracts/api';
+import { parseKind, parsePipeline, type Parsed } from '@/core/definition/parse';
+import { inTransaction, isoMoment } from '@/store/database';
+import { noteAct, type Actor } from '@/store/queries/audit';
+import { findDefinition, listDefinitions, publishDefinition, type Published } from '@/store/queries/definitions';
+import { countByState, runById } from '@/store/queries/runs';
+import { document } from '@/store/schema';
+import type { KindDefinition } from '@/core/reading/kind';
+import { Refusal, type Services } from './context';
+import { knownOf } from './documents';
+import { kindNames, stepViews } from './runs';
+import { describeSources } from './sources';
+
+/** Publish a kind or a pipeline from its file. Returns key and version; the version stays when nothing changed. */
+export async function publish(services: Services, actor: Actor, type: 'kind' | 'pipeline', yaml: string, note: string): Promise<{ key: string; version: number }> {
+  return inTransaction(services.store.db, async (tx) => {
+    const publication = { yaml, note, by: actor.name };
+    const key = type === 'kind' ? valid(parseKind(yaml)) : valid(parsePipeline(yaml));
+    const version = type === 'kind' ? await publishDefinition(tx, 'kind', { ...publication, definition: key as KindDefinition }) : await publishDefinition(tx, 'pipeline', { ...publication, definition: valid(parsePipeline(yaml)) });
+    await noteAct(tx, actor, { act: 'published', on: [type, key.key], detail: { version, note } });
+    return { key: key.key, version };
+  });
+}
+
+function valid<T>(parsed: Parsed<T>): T {
+  if (parsed.ok) return parsed.definition;
+  throw new Refusal('bad-request', parsed.mistakes.map((mistake) => `Line ${mistake.line}, column ${mistake.column}: ${mistake.text}`).join('\n'));
+}
+
+export async function describePipelines(services: Services): Promise<PipelineView[]> {
+  const [pipelines, sources, counts, kindName] = await Promise.all([listDefinitions(services.store.db, 'pipeline'), describeSources(services), countByState(services.store.db), kindNames(services)]);
+  return pipelines.map((pipeline) => ({
+    key: pipeline.key,
+    name: pipeline.name,
+    description: pipeline.definition.description ?? '',
+    version: pipeline.version,
+    publishedAt: isoMoment(pipeline.publishedAt),
+    note: pipeline.note,
+    yaml: pipeline.yaml,
+    steps: stepViews(pipeline.definition, kindName),
+    sources: sources.filter((source) => source.pipeline === pipeline.key),
+    counts,
+  }));
+}
+
+export async function describePipeline(services: Services, key: string): Promise<PipelineView> {
+  const pipeline = (await describePipelines(services)).find((candidate) => candidate.key === key);
+  if (!pipeline) throw new Refusal('not-found', `There is no pipeline “${key}”.`);
+  return pipeline;
+}
+
+const kindView = (kind: Published<KindDefinition>): KindView => ({ key: kind.key, name: kind.name, version: kind.version, publishedAt: isoMoment(kind.publishedAt), note: kind.note, definition: kind.definition, yaml: kind.yaml });
+
+export const describeKinds = async (services: Services): Promise<KindView[]> => (await listDefinitions(services.store.db, 'kind')).map(kindView);
+
+export async function describeKind(services: Services, key: string): Promise<KindView> {
+  const kind = await findDefinition(services.store.db, 'kind', key);
+  if (!kind) throw new Refusal('not-found', `There is no document kind “${key}”.`);
+  return kindView(kind);
+}
+
+/** What was read of the newest documents of a kind. */
+export async function tallyKind(services: Services, key: string, most: number): Promise<KindTally> {
+  const { db } = services.store;
+  await describeKind(services, key);
+  const rows = await db.select().from(document).where(and(eq(document.kindKey, key), isNotNull(document.runId))).orderBy(desc(document.id)).limit(most);
+  const documents = rows.map(async (row) => {
+    const run = row.runId === null ? null : await runById(db, row.runId);
+    const known = run ? await knownOf(services, run) : null;
+    return known?.reading ? [{ id: row.id, fileName: row.fileName, layout: known.reading.layout, readings: known.readings, reading: known.reading }] : [];
+  });
+  return { documents: (await Promise.all(documents)).flat() };
+}

@@ -1,0 +1,108 @@
+import { and, eq } from 'drizzle-orm';
+import type { DocumentDetail, DocumentSummary, PageOf } from '@/contracts/api';
+import { knownSoFar } from '@/core/pipeline/planner';
+import { drawPdfPage } from '@/digitise/pdf';
+import { newId } from '@/settings/identifier';
+import { inTransaction, isoMoment } from '@/store/database';
+import { noteAct, type Actor } from '@/store/queries/audit';
+import { findDefinition } from '@/store/queries/definitions';
+import { documentById, listDocuments, pagesOf, type DocumentFilter, type DocumentRow, type PageOfList } from '@/store/queries/documents';
+import { factFrom, factRowsOf, insertRun, runsOfDocument, type RunRow } from '@/store/queries/runs';
+import { listSources } from '@/store/queries/sources';
+import { list, listRow } from '@/store/schema';
+import type { RunState } from '@/store/states';
+import { Refusal, type Services } from './context';
+
+/** Dots per inch of page pictures: sharp enough to enlarge a crop threefold. */
+const PICTURE_DPI = 144;
+
+export async function searchDocuments(services: Services, filter: DocumentFilter, page: PageOfList): Promise<PageOf<DocumentSummary>> {
+  const [{ rows, total }, names] = await Promise.all([listDocuments(services.store.db, filter, page), sourceNames(services)]);
+  return { total, offset: page.offset, rows: rows.map((row) => summary(row.document, { state: row.runState, step: row.runStep, stopped: row.runStopped }, names)) };
+}
+
+async function sourceNames(services: Services): Promise<ReadonlyMap<string, string>> {
+  return new Map((await listSources(services.store.db)).map((source) => [source.key, source.name]));
+}
+
+/** Documents that came by hand or over the endpoint have no source of their own. */
+const OTHER_SOURCES: Readonly<Record<string, string>> = { endpoint: 'Endpoint', dropped: 'Dropped in' };
+
+type RunGlimpse = { readonly state: RunState | null; readonly step: string | null; readonly stopped: string | null };
+
+function summary(row: DocumentRow, run: RunGlimpse, names: ReadonlyMap<string, string>): DocumentSummary {
+  return {
+    id: row.id,
+    fileName: row.fileName,
+    source: { key: row.sourceKey, name: names.get(row.sourceKey) ?? OTHER_SOURCES[row.sourceKey] ?? row.sourceKey },
+    sender: row.sender,
+    subject: row.subject,
+    receivedAt: isoMoment(row.receivedAt),
+    pageCount: row.pageCount,
+    size: row.size,
+    kind: row.kindKey,
+    problem: row.problemCode === null ? null : { code: row.problemCode, text: row.problemText ?? '' },
+    repeatOf: row.repeatOf,
+    run: row.runId === null || run.state === null ? null : { id: row.runId, state: run.state, step: run.step, stopped: run.stopped },
+  };
+}
+
+export async function requireDocument(services: Services, id: string): Promise<DocumentRow> {
+  const row = await documentById(services.store.db, id);
+  if (!row) throw new Refusal('not-found', `There is no document ${id}.`);
+  return row;
+}
+
+export async function describeDocument(services: Services, id: string): Promise<DocumentDetail> {
+  const { db } = services.store;
+  const row = await requireDocument(services, id);
+  const [runs, pages, names] = await Promise.all([runsOfDocument(db, id), pagesOf(db, row.sha256), sourceNames(services)]);
+  const newest = runs.find((run) => run.id === row.runId);
+  const known = newest ? await knownOf(services, newest) : null;
+  const written = await db.selectDistinct({ list: listRow.listKey, listName: list.name, row: listRow.id }).from(listRow).innerJoin(list, eq(list.key, listRow.listKey)).where(and(eq(listRow.documentId, id))).limit(200);
+  return {
+    ...summary(row, { state: newest?.state ?? null, step: newest?.atStep ?? null, stopped: newest?.stopped ?? null }, names),
+    sha256: row.sha256,
+    mediaType: row.mediaType,
+    pages: pages.map(({ number, width, height }) => ({ number, width, height })),
+    runs: runs.map((run) => ({ id: run.id, state: run.state, createdAt: isoMoment(run.createdAt) })),
+    reading: known?.reading ?? null,
+    readings: known?.reading ? known.readings : null,
+    kindDefinition: known?.reading ? await services.kind(known.reading.kind) : null,
+    written,
+  };
+}
+
+/** What the finished steps of a run have made known. */
+export async function knownOf(services: Services, run: RunRow) {
+  const [pipeline, rows] = await Promise.all([services.pinned('pipeline', run.pipelineKey, run.pipelineVersion), factRowsOf(services.store.db, [run.id])]);
+  if (!pipeline) return null;
+  return knownSoFar(pipeline.definition, new Map(rows.map((row) => [row.stepId, factFrom(row)])));
+}
+
+/** A picture of one page, drawn once and kept. */
+export async function pagePicture(services: Services, id: string, page: number): Promise<Buffer> {
+  const row = await requireDocument(services, id);
+  if (row.pageCount === null || page < 1 || page > row.pageCount) throw new Refusal('not-found', `${row.fileName} has no page ${page} that can be shown.`);
+  const name = `page-${page}-${PICTURE_DPI}.png`;
+  const kept = await services.blobs.getDerived(row.sha256, name);
+  if (kept) return kept;
+  const drawn = await drawPdfPage(await services.blobs.get(row.sha256), page, PICTURE_DPI);
+  await services.blobs.putDerived(row.sha256, name, drawn);
+  return drawn;
+}
+
+/** Run a document that has none, such as a repeat, or run it once more on purpose. Returns the run's id. */
+export async function runDocument(services: Services, actor: Actor, id: string): Promise<string> {
+  const { db } = services.store;
+  const row = await requireDocument(services, id);
+  if (row.problemCode !== null && row.problemCode !== 'no-pipeline') throw new Refusal('conflict', `${row.fileName} cannot be run: ${row.problemText}`);
+  const pipeline = await findDefinition(db, 'pipeline', row.pipelineKey);
+  if (!pipeline) throw new Refusal('conflict', `No pipeline “${row.pipelineKey}” is published yet.`);
+  const runId = newId();
+  await inTransaction(db, async (tx) => {
+    await insertRun(tx, { id: runId, documentId: id, pipelineKey: pipeline.key, pipelineVersion: pipeline.version });
+    await noteAct(tx, actor, { act: 'run asked for', on: ['document', id], detail: { run: runId } });
+  });
+  return runId;
+}
