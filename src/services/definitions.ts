@@ -1,9 +1,9 @@
 import { desc, eq, isNotNull, and } from 'drizzle-orm';
 import type { KindTally, KindView, PipelineView } from '@/contracts/api';
 import { parseKind, parsePipeline, type Parsed } from '@/core/definition/parse';
-import { inTransaction, isoMoment } from '@/store/database';
+import { inTransaction, isoMoment, type Queries } from '@/store/database';
 import { noteAct, type Actor } from '@/store/queries/audit';
-import { findDefinition, listDefinitions, publishDefinition, type Published } from '@/store/queries/definitions';
+import { findDefinition, listDefinitions, publishDefinition, type DefinitionOf, type Published } from '@/store/queries/definitions';
 import { countByState, runById } from '@/store/queries/runs';
 import { document } from '@/store/schema';
 import type { KindDefinition } from '@/core/reading/kind';
@@ -15,12 +15,15 @@ import { describeSources } from './sources';
 /** Publish a kind or a pipeline from its file. Returns key and version; the version stays when nothing changed. */
 export async function publish(services: Services, actor: Actor, type: 'kind' | 'pipeline', yaml: string, note: string): Promise<{ key: string; version: number }> {
   return inTransaction(services.store.db, async (tx) => {
-    const publication = { yaml, note, by: actor.name };
-    const key = type === 'kind' ? valid(parseKind(yaml)) : valid(parsePipeline(yaml));
-    const version = type === 'kind' ? await publishDefinition(tx, 'kind', { ...publication, definition: key as KindDefinition }) : await publishDefinition(tx, 'pipeline', { ...publication, definition: valid(parsePipeline(yaml)) });
-    await noteAct(tx, actor, { act: 'published', on: [type, key.key], detail: { version, note } });
-    return { key: key.key, version };
+    const { key, version } = await (type === 'kind' ? publishAs(tx, 'kind', parseKind(yaml), { yaml, note, by: actor.name }) : publishAs(tx, 'pipeline', parsePipeline(yaml), { yaml, note, by: actor.name }));
+    await noteAct(tx, actor, { act: 'published', on: [type, key], detail: { version, note } });
+    return { key, version };
   });
+}
+
+async function publishAs<T extends 'kind' | 'pipeline'>(tx: Queries, type: T, parsed: Parsed<DefinitionOf[T]>, about: { yaml: string; note: string; by: string }): Promise<{ key: string; version: number }> {
+  const definition = valid(parsed);
+  return { key: definition.key, version: await publishDefinition(tx, type, { ...about, definition }) };
 }
 
 function valid<T>(parsed: Parsed<T>): T {

@@ -10,8 +10,8 @@ export interface Settings {
   readonly url: string;
   /** Show what belongs to the demo: stand-in services, "send a document now". */
   readonly demo: boolean;
-  /** Where the stand-in mail server takes orders, when one runs. */
-  readonly mailControl: string | null;
+  /** Where the demo's sender takes orders, when one runs. */
+  readonly demoControl: string | null;
 }
 
 type Environment = Readonly<Record<string, string | undefined>>;
@@ -24,7 +24,7 @@ export function resolveSettings(environment: Environment = process.env): Setting
     database: databaseFrom(environment, dataFolder),
     url: environment['LEADLINE_URL'] ?? 'http://127.0.0.1:4780',
     demo: environment['LEADLINE_DEMO'] === '1',
-    mailControl: environment['LEADLINE_MAIL_CONTROL'] ?? null,
+    demoControl: environment['LEADLINE_DEMO_CONTROL'] ?? null,
   };
 }
 

@@ -14,7 +14,7 @@ export interface Published<T> {
   readonly publishedAt: string;
 }
 
-type DefinitionOf = { kind: KindDefinition; pipeline: PipelineDefinition };
+export type DefinitionOf = { kind: KindDefinition; pipeline: PipelineDefinition };
 type DefinitionType = keyof DefinitionOf;
 
 /** The newest version, or a given one; null when there is none. */

@@ -1,0 +1,76 @@
+import Joi from 'joi';
+import { READERS } from '@/core/reading/reading';
+import { accept, deskQueue, keepDraft, openReview, refuse, setAside, takeBack, type Work } from '@/services/desk';
+import { json, operation } from '../operation';
+import { reason, withId } from './schemas';
+
+const box = Joi.array().items(Joi.number().min(-10_000).max(20_000)).length(4);
+const place = Joi.object({ page: Joi.number().integer().min(1).max(10_000).required(), box: box.required() }).allow(null);
+const reading = Joi.object({
+  text: Joi.string().allow('').max(2000).required(),
+  value: Joi.string().allow(null).max(2000).required(),
+  place: place.required(),
+  anchor: place.required(),
+  reader: Joi.string().valid(...READERS).required(),
+  confidence: Joi.number().min(0).max(1).required(),
+  evidence: Joi.array().items(Joi.object({ what: Joi.string().max(2000).required(), factor: Joi.number().min(0).max(1).required() })).max(50).required(),
+  problem: Joi.string().max(500),
+});
+const name = Joi.string().pattern(/^[a-z][a-z0-9_]{0,62}$/);
+const row = Joi.object().pattern(name, reading);
+const work = { revision: Joi.number().integer().min(0).required(), readings: Joi.object({ fields: Joi.object().pattern(name, reading).required(), tables: Joi.object().pattern(name, Joi.array().items(row).max(5000)).required() }).required() };
+
+const done = (): Response => new Response(null, { status: 204 });
+
+export const DESK_OPERATIONS = [
+  operation({ method: 'GET', path: '/tasks', summary: 'What waits for somebody, oldest first', answers: { 200: 'Open tasks and those set aside' }, handle: async ({ services }) => json(await deskQueue(services)) }),
+  operation<{ id: string }>({ method: 'GET', path: '/tasks/{id}', summary: 'One task with its page, values and findings', params: withId, answers: { 200: 'The task' }, handle: async ({ services, params }) => json(await openReview(services, params.id)) }),
+  operation<{ id: string }, unknown, Work>({ method: 'PUT', path: '/tasks/{id}/draft', summary: 'Keep work in progress', params: withId, body: Joi.object(work), answers: { 200: 'The new revision' }, handle: async ({ services, actor, params, body }) => json({ revision: await keepDraft(services, actor, params.id, body) }) }),
+  operation<{ id: string }, unknown, Work & { note: string | null }>({
+    method: 'POST',
+    path: '/tasks/{id}/accept',
+    summary: 'Accept the values; the run goes on',
+    params: withId,
+    body: Joi.object({ ...work, note: reason.allow(null).default(null) }),
+    answers: { 204: 'Accepted' },
+    handle: async ({ services, actor, params, body }) => {
+      await accept(services, actor, params.id, body);
+      return done();
+    },
+  }),
+  operation<{ id: string }, unknown, { reason: string }>({
+    method: 'POST',
+    path: '/tasks/{id}/refuse',
+    summary: 'Refuse the document; its run ends',
+    params: withId,
+    body: Joi.object({ reason: reason.required() }),
+    answers: { 204: 'Refused' },
+    handle: async ({ services, actor, params, body }) => {
+      await refuse(services, actor, params.id, body.reason);
+      return done();
+    },
+  }),
+  operation<{ id: string }, unknown, { note: string | null }>({
+    method: 'POST',
+    path: '/tasks/{id}/set-aside',
+    summary: 'Keep it for later',
+    params: withId,
+    body: Joi.object({ note: reason.allow(null).default(null) }),
+    answers: { 204: 'Set aside' },
+    handle: async ({ services, actor, params, body }) => {
+      await setAside(services, actor, params.id, body.note);
+      return done();
+    },
+  }),
+  operation<{ id: string }>({
+    method: 'POST',
+    path: '/tasks/{id}/take-back',
+    summary: 'Back into the queue',
+    params: withId,
+    answers: { 204: 'Open again' },
+    handle: async ({ services, actor, params }) => {
+      await takeBack(services, actor, params.id);
+      return done();
+    },
+  }),
+];

@@ -1,0 +1,104 @@
+import { createHash } from 'node:crypto';
+import Joi from 'joi';
+import type { ArrivedFile } from '@/connectors/source';
+import { safeFileName } from '@/connectors/limits';
+import { LIMITS } from '@/digitise/limits';
+import { Refusal } from '@/services/context';
+import { describeDocument, pagePicture, requireDocument, runDocument, searchDocuments } from '@/services/documents';
+import { receive } from '@/services/receive';
+import { newId } from '@/settings/identifier';
+import { findDefinition, listDefinitions } from '@/store/queries/definitions';
+import { pagesOf, type DocumentFilter } from '@/store/queries/documents';
+import { readBounded } from '../dispatch';
+import { asAttachment, file, json, operation, type Asked } from '../operation';
+import { id, key, paging, search, withId, withKey, type Paging } from './schemas';
+
+/** Files in one request. */
+const MOST_FILES = 20;
+const MOST_BYTES = 2 * LIMITS.fileBytes;
+
+type SendQuery = { readonly name?: string; readonly from: 'endpoint' | 'dropped' };
+
+const send = operation<{ key: string }, SendQuery>({
+  method: 'POST',
+  path: '/pipelines/{key}/documents',
+  summary: 'Send documents to a pipeline, as form files or as one raw body',
+  params: withKey,
+  query: Joi.object({ name: Joi.string().max(200).description('File name of a raw body'), from: Joi.string().valid('endpoint', 'dropped').default('endpoint').description('“dropped” when a person dropped the files on a page') }),
+  bodyTypes: ['multipart/form-data', 'application/pdf', 'application/octet-stream'],
+  headers: { 'Idempotency-Key': 'The same key with the same files changes nothing the second time' },
+  answers: { 202: 'Recorded; each document with its run or its problem', 200: 'The same key and files had been recorded before', 422: 'The key was used before with other files' },
+  handle: takeFiles,
+});
+
+async function takeFiles({ services, actor, params, query, request }: Asked<{ key: string }, SendQuery, unknown>): Promise<Response> {
+  if (!(await findDefinition(services.store.db, 'pipeline', params.key))) {
+    const known = (await listDefinitions(services.store.db, 'pipeline')).map((pipeline) => pipeline.key).join(', ');
+    throw new Refusal('not-found', `There is no pipeline “${params.key}”. Published are: ${known || 'none yet'}.`);
+  }
+  const files = await filesFrom(request, query.name);
+  if (files.length === 0) throw new Refusal('bad-request', 'No file came with the request. Send a form with files, or the bytes of one file as the body.');
+  const idempotencyKey = request.headers.get('idempotency-key');
+  if (idempotencyKey !== null && (idempotencyKey.length === 0 || idempotencyKey.length > 190)) throw new Refusal('bad-request', 'The Idempotency-Key has from 1 to 190 characters.');
+  const origin = { sourceKey: query.from, pipelineKey: params.key };
+  const received = await receive(services, actor, origin, { dedupeKey: idempotencyKey === null ? `once:${newId()}` : `key:${params.key}:${idempotencyKey}`.slice(0, 200), type: 'leadline.document.sent', sender: null, subject: null, occurredAt: null, files, problem: null, data: {} });
+  const same = received.documents.length === files.length && received.documents.every((document, index) => document.sha256 === createHash('sha256').update(files[index]?.bytes ?? '').digest('hex'));
+  if (!received.fresh && !same) return Response.json({ type: 'urn:leadline:key-reused', title: 'The key was used before', status: 422, detail: `The Idempotency-Key “${idempotencyKey ?? ''}” was used before with other files. Use a new key for new files.` }, { status: 422, headers: { 'content-type': 'application/problem+json' } });
+  const documents = await Promise.all(received.documents.map((document) => describeDocument(services, document.id)));
+  const answer = documents.map(({ id: documentId, fileName, problem, repeatOf, run, pageCount }) => ({ id: documentId, fileName, pageCount, problem, repeatOf, run }));
+  return json({ event: received.eventId, documents: answer }, received.fresh ? 202 : 200, { location: `/api/v1/documents/${documents[0]?.id ?? ''}` });
+}
+
+async function filesFrom(request: Request, name: string | undefined): Promise<ArrivedFile[]> {
+  const bytes = await readBounded(request, MOST_BYTES);
+  const type = request.headers.get('content-type') ?? 'application/octet-stream';
+  if (!/^multipart\/form-data/i.test(type)) return request.body === null ? [] : [{ name: safeFileName(name, 'document.pdf'), mediaType: type.split(';')[0] ?? type, bytes }];
+  const form = await new Response(new Uint8Array(bytes), { headers: { 'content-type': type } }).formData().catch((error: unknown) => Promise.reject(new Refusal('bad-request', `The form could not be taken apart: ${(error as Error).message.slice(0, 120)}.`)));
+  const parts = [...form.values()].filter((value): value is File => typeof value !== 'string');
+  if (parts.length > MOST_FILES) throw new Refusal('bad-request', `${parts.length} files came at once; up to ${MOST_FILES} are taken.`);
+  return Promise.all(parts.map(async (part) => ({ name: safeFileName(part.name, 'document.pdf'), mediaType: part.type || 'application/octet-stream', bytes: Buffer.from(await part.arrayBuffer()) })));
+}
+
+type PageParams = { readonly id: string; readonly page: number };
+const withPage = Joi.object<PageParams>({ id: id.required(), page: Joi.number().integer().min(1).max(LIMITS.pages).required() });
+
+export const DOCUMENT_OPERATIONS = [
+  send,
+  operation<unknown, DocumentFilter & Paging>({
+    method: 'GET',
+    path: '/documents',
+    summary: 'Documents, newest first',
+    query: Joi.object({ ...paging, search, source: key, state: Joi.string().valid('problem', 'repeat', 'waiting', 'stranded', 'finished', 'under way') }),
+    answers: { 200: 'A page of documents' },
+    handle: async ({ services, query: { offset, limit, ...filter } }) => json(await searchDocuments(services, filter, { offset, limit })),
+  }),
+  operation<{ id: string }>({ method: 'GET', path: '/documents/{id}', summary: 'One document with what was read', params: withId, answers: { 200: 'The document' }, handle: async ({ services, params }) => json(await describeDocument(services, params.id)) }),
+  operation<{ id: string }>({
+    method: 'GET',
+    path: '/documents/{id}/original',
+    summary: 'The bytes as they came',
+    params: withId,
+    answers: { 200: 'The original' },
+    handle: async ({ services, params }) => {
+      const row = await requireDocument(services, params.id);
+      const pdf = row.mediaType === 'application/pdf';
+      // Anything but a PDF is handed out as a download: an original may be a hostile web page.
+      return file(await services.blobs.get(row.sha256), pdf ? 'application/pdf' : 'application/octet-stream', { 'content-disposition': asAttachment(row.fileName, pdf ? 'inline' : 'attachment'), 'content-security-policy': 'sandbox' });
+    },
+  }),
+  operation<PageParams>({
+    method: 'GET',
+    path: '/documents/{id}/pages/{page}',
+    summary: 'The words of a page with their boxes, in points from the top left',
+    params: withPage,
+    answers: { 200: 'The page' },
+    handle: async ({ services, params }) => {
+      const row = await requireDocument(services, params.id);
+      const page = (await pagesOf(services.store.db, row.sha256)).find((candidate) => candidate.number === params.page);
+      if (!page) throw new Refusal('not-found', `${row.fileName} has no page ${params.page} with text.`);
+      return json(page);
+    },
+  }),
+  operation<PageParams>({ method: 'GET', path: '/documents/{id}/pages/{page}/picture', summary: 'A picture of a page (PNG)', params: withPage, answers: { 200: 'The picture' }, handle: async ({ services, params }) => file(await pagePicture(services, params.id, params.page), 'image/png', { 'cache-control': 'private, max-age=86400, immutable' }) }),
+  operation<{ id: string }>({ method: 'POST', path: '/documents/{id}/runs', summary: 'Run a document once more, or a repeat for the first time', params: withId, answers: { 201: 'The run' }, handle: async ({ services, actor, params }) => json({ run: await runDocument(services, actor, params.id) }, 201) }),
+];

@@ -1,0 +1,10 @@
+import type { Operation } from '../operation';
+import { DESK_OPERATIONS } from './desk';
+import { DOCUMENT_OPERATIONS } from './documents';
+import { LIST_OPERATIONS } from './lists';
+import { RUN_OPERATIONS } from './runs';
+import { SETUP_OPERATIONS } from './setup';
+import { SYSTEM_OPERATIONS } from './system';
+
+/** Every operation of the HTTP interface. */
+export const OPERATIONS: readonly Operation[] = [...DOCUMENT_OPERATIONS, ...RUN_OPERATIONS, ...DESK_OPERATIONS, ...LIST_OPERATIONS, ...SETUP_OPERATIONS, ...SYSTEM_OPERATIONS];

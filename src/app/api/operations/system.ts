@@ -1,0 +1,46 @@
+import { sql } from 'drizzle-orm';
+import Joi from 'joi';
+import type { Counts } from '@/contracts/api';
+import { Refusal } from '@/services/context';
+import { SAMPLE_KINDS, sendSample, type SampleKind } from '@/services/demo';
+import { countByState } from '@/store/queries/runs';
+import { countTasks } from '@/store/queries/tasks';
+import { json, operation } from '../operation';
+import { openApi } from '../openapi';
+
+export const SYSTEM_OPERATIONS = [
+  operation({
+    method: 'GET',
+    path: '/health',
+    summary: 'Is everything there that is needed?',
+    answers: { 200: 'Database and at least one worker answer', 503: 'Something is missing' },
+    handle: async ({ services }) => {
+      const [rows] = (await services.store.db.execute(sql`SELECT COUNT(*) AS workers FROM worker WHERE seen_at > NOW(6) - INTERVAL 20 SECOND`)) as unknown as [{ workers: number }[]];
+      const workers = Number(rows[0]?.workers ?? 0);
+      return json({ database: 'answers', workers, state: workers > 0 ? 'well' : 'no worker' }, workers > 0 ? 200 : 503);
+    },
+  }),
+  operation({
+    method: 'GET',
+    path: '/counts',
+    summary: 'What needs somebody',
+    answers: { 200: 'Counts for the top bar' },
+    handle: async ({ services }) => {
+      const [tasks, runs] = await Promise.all([countTasks(services.store.db), countByState(services.store.db)]);
+      const counts: Counts = { desk: tasks.open, setAside: tasks['set aside'], stranded: runs.stranded ?? 0, demo: services.settings.demo };
+      return json(counts);
+    },
+  }),
+  operation<unknown, unknown, { kind: SampleKind }>({
+    method: 'POST',
+    path: '/demo/send',
+    summary: 'Demo only: let an invented document arrive now',
+    body: Joi.object({ kind: Joi.string().valid(...SAMPLE_KINDS).required() }),
+    answers: { 202: 'On its way' },
+    handle: async ({ services, body }) => {
+      if (!services.settings.demo) throw new Refusal('not-found', 'This is not the demo.');
+      return json({ sent: await sendSample(services.settings, body.kind) }, 202);
+    },
+  }),
+  operation({ method: 'GET', path: '/openapi.json', summary: 'This interface as OpenAPI 3.1', answers: { 200: 'The document' }, handle: async ({ services }) => json(openApi(services.settings.url)) }),
+];
