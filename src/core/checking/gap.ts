@@ -1,6 +1,6 @@
 import Decimal from 'decimal.js';
-import type { Page, Place } from '@/core/page/page';
-import { linesOf, phraseOf, type Line } from '@/core/page/lines';
+import type { Page, Place, Word } from '@/core/page/page';
+import { linesOf, textOf, type Line } from '@/core/page/lines';
 import { parseAmount, plainAmount, shownAmount, type DecimalMark } from '@/core/value/amount';
 import type { GapExplanation } from './finding';
 
@@ -8,7 +8,10 @@ import type { GapExplanation } from './finding';
 export interface StrayAmount {
   readonly value: Decimal;
   readonly printed: string;
+  /** Words that name it, as far as there are any: those before it on its line, else those after it. */
   readonly label: string;
+  /** Its line and the one above: where words that speak for a direction may stand. */
+  readonly context: string;
   readonly place: Place;
 }
 
@@ -40,18 +43,19 @@ const PLUS_WORDS = /charge|supplement|surcharge|fee|freight|fuel|waiting|postage
 /** All amounts of money on the pages that are not among the places already counted. */
 export function strayAmounts(pages: readonly Page[], mark: DecimalMark, counted: readonly Place[]): StrayAmount[] {
   return pages
-    .flatMap(linesOf)
-    .flatMap((line) => amountsOn(line, mark))
+    .flatMap((page) => linesOf(page).flatMap((line, index, lines) => amountsOn(line, lines[index - 1], mark)))
     .filter((amount) => !counted.some((place) => samePlace(place, amount.place)))
     .slice(0, MOST_AMOUNTS);
 }
 
-function amountsOn(line: Line, mark: DecimalMark): StrayAmount[] {
+function amountsOn(line: Line, above: Line | undefined, mark: DecimalMark): StrayAmount[] {
+  const near = above && line.box[1] - above.box[3] < 1.5 * (line.box[3] - line.box[1]) ? above.text : '';
   return line.words.flatMap((word, index) => {
     const value = MONEY_LIKE.test(word.text) ? parseAmount(word.text.replace(/[;:)]+$|[.,]$/, ''), mark) : null;
     if (value === null || value.isZero()) return [];
-    const before = line.words.slice(0, index).filter((other) => parseAmount(other.text, mark) === null);
-    return [{ value: value.abs(), printed: word.text, label: before.length > 0 ? phraseOf(before.slice(-8)).text : '', place: { page: line.page, box: word.box } }];
+    const named = (words: readonly Word[]) => textOf(words.filter((other) => parseAmount(other.text, mark) === null && !/^([A-Z]{3}|[€$£¥])$/.test(other.text)).slice(-8));
+    const label = named(line.words.slice(0, index)) || named(line.words.slice(index + 1));
+    return [{ value: value.abs(), printed: word.text, label, context: `${near} ${line.text}`, place: { page: line.page, box: word.box } }];
   });
 }
 
@@ -100,12 +104,12 @@ function signedSets(amounts: readonly StrayAmount[], size: number, from = 0): Si
   );
 }
 
-const labelWeight = (amount: StrayAmount): number => (MINUS_WORDS.test(amount.label) || PLUS_WORDS.test(amount.label) ? 2 : amount.label === '' ? 0 : 1);
+const labelWeight = (amount: StrayAmount): number => (MINUS_WORDS.test(amount.context) || PLUS_WORDS.test(amount.context) ? 2 : amount.label === '' ? 0 : 1);
 
 function plausibility(set: readonly Signed[]): number {
   return set.reduce((sum, { amount, sign }) => {
-    const speaks = (sign < 0 && MINUS_WORDS.test(amount.label)) || (sign > 0 && PLUS_WORDS.test(amount.label));
-    const speaksAgainst = (sign > 0 && MINUS_WORDS.test(amount.label)) || (sign < 0 && PLUS_WORDS.test(amount.label));
+    const speaks = (sign < 0 && MINUS_WORDS.test(amount.context)) || (sign > 0 && PLUS_WORDS.test(amount.context));
+    const speaksAgainst = (sign > 0 && MINUS_WORDS.test(amount.context)) || (sign < 0 && PLUS_WORDS.test(amount.context));
     return sum + (speaks ? 2 : 0) - (speaksAgainst ? 2 : 0) + labelWeight(amount) / 10;
   }, 0);
 }
@@ -122,7 +126,7 @@ function explanation(set: readonly Signed[], search: GapSearch): GapExplanation 
 /** An empty field that counts in the right direction takes the amount; one named in the amount's label comes first. */
 function mendFor({ amount, sign }: Signed, search: GapSearch): GapExplanation['mend'] {
   const open = search.fields.filter((field) => field.sign === sign && field.current.isZero());
-  const named = open.find((field) => field.label.toLowerCase().split(/\W+/).some((word) => word.length > 3 && amount.label.toLowerCase().includes(word)));
+  const named = open.find((field) => field.label.toLowerCase().split(/\W+/).some((word) => word.length > 3 && amount.context.toLowerCase().includes(word)));
   const field = named ?? open[0];
   return field ? { field: field.key, value: plainAmount(amount.value, 2), place: amount.place, printed: amount.printed } : null;
 }

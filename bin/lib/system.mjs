@@ -1,0 +1,46 @@
+import { mkdirSync, writeFileSync } from 'node:fs';
+import net from 'node:net';
+import path from 'node:path';
+import { startChild } from './children.mjs';
+import { freePort } from './database.mjs';
+
+const canListen = (port) =>
+  new Promise((resolve) => {
+    const probe = net.createServer().once('error', () => resolve(false)).once('listening', () => probe.close(() => resolve(true)));
+    probe.listen(port, '127.0.0.1');
+  });
+
+/** The first free port from `wanted` on; a given one must be free. */
+export async function webPort(wanted, isGiven) {
+  for (let port = wanted; port < wanted + 30; port += 1) {
+    if (await canListen(port)) return port;
+    if (isGiven) throw new Error(`Port ${port} is used by another program. Choose another with “npm run demo -- --port NUMBER”.`);
+  }
+  throw new Error(`The ports from ${wanted} to ${wanted + 29} are all used by other programs. Choose one with “npm run demo -- --port NUMBER”.`);
+}
+
+/** The processes of a whole running system in one data folder. Each returns a child that can be stopped. */
+export function systemIn({ root, dataFolder, databaseUrl, port, demo, smtpPort, imapPort }) {
+  const logs = path.join(dataFolder, 'logs');
+  mkdirSync(logs, { recursive: true });
+  const env = { LEADLINE_DATA: dataFolder, LEADLINE_DATABASE_URL: databaseUrl, LEADLINE_URL: `http://127.0.0.1:${port}`, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1', ...(demo ? { LEADLINE_DEMO: '1', LEADLINE_DEMO_CONTROL: `http://127.0.0.1:${demo}` } : {}) };
+  const tsx = (file, ...args) => ['--import', 'tsx', path.join(root, file), ...args.map(String)];
+  const log = (name) => path.join(logs, `${name}.log`);
+  return {
+    env,
+    log,
+    mail: (control, user) => startChild({ name: 'The stand-in mail server', args: tsx('src/standins/mail/main.ts', imapPort, smtpPort, control, user.name, user.password), env, log: log('mail'), ready: /^ready/m }),
+    web: () => startChild({ name: 'The web server', args: [path.join(root, 'node_modules/next/dist/bin/next'), 'start', '--hostname', '127.0.0.1', '--port', String(port)], env, log: log('web'), ready: `http://127.0.0.1:${port}/api/v1/counts` }),
+    worker: (number, leaseMs = 20_000) => startChild({ name: 'The worker', args: tsx('src/worker/main.ts', leaseMs), env, log: log(`worker-${number}`), ready: /ready$/m }),
+    sender: (folder, seconds) => startChild({ name: "The demo's sender", args: tsx('demo/sender.ts', smtpPort, demo, folder, path.join(dataFolder, 'demo.json'), seconds), env, log: log('sender'), ready: /^ready/m, seconds: 120 }),
+    loaded: (folder) => ({ args: tsx('demo/load.ts', imapPort, folder), env }),
+  };
+}
+
+/** Write where the database is, for the command line. */
+export function noteDatabase(dataFolder, url) {
+  mkdirSync(dataFolder, { recursive: true });
+  writeFileSync(path.join(dataFolder, 'database.json'), JSON.stringify({ url }), { mode: 0o600 });
+}
+
+export { freePort };

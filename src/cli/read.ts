@@ -1,0 +1,38 @@
+import { existsSync, readFileSync } from 'node:fs';
+import path from 'node:path';
+import { checkDocument } from '@/core/checking/check';
+import { doubtsOf, isTrusted } from '@/core/checking/trust';
+import { parseKind } from '@/core/definition/parse';
+import { readDocument } from '@/core/reading/chain';
+import type { KindDefinition } from '@/core/reading/kind';
+import { inspectFile } from '@/digitise/inspect';
+
+/** Read one file and print what was found. Returns the exit code: 0 straight through, 1 needs a look, 2 cannot be read. */
+export async function readFile(file: string, options: { readonly kind: string; readonly json?: boolean }): Promise<number> {
+  const kind = kindFrom(options.kind);
+  const { problem, pages } = await inspectFile(readFileSync(file));
+  if (problem) {
+    console.log(options.json ? JSON.stringify({ file, problem }, null, 2) : `${file}: ${problem.text}`);
+    return 2;
+  }
+  const reading = readDocument(pages, kind);
+  const findings = checkDocument({ kind, layout: reading.layout, readings: reading, pages });
+  const trusted = isTrusted(kind, reading, findings);
+  const { fields, tables, layout, misses } = reading;
+  if (options.json) console.log(JSON.stringify({ file, kind: kind.key, layout, misses, trusted, fields, tables, findings, doubts: doubtsOf(kind, reading, findings), pages: pages.map(({ number, width, height }) => ({ number, width, height })) }, null, 2));
+  else {
+    for (const field of kind.fields) console.log(`${field.label.padEnd(20)} ${(fields[field.key]?.value ?? '–').padEnd(34)} ${Math.round((fields[field.key]?.confidence ?? 0) * 100)}`);
+    for (const table of kind.tables) console.log(`${table.label.padEnd(20)} ${tables[table.key]?.length ?? 0} rows`);
+    for (const finding of findings) console.log(`${finding.severity}: ${finding.text}`);
+  }
+  return trusted ? 0 : 1;
+}
+
+function kindFrom(name: string): KindDefinition {
+  const places = [name, path.join('kinds', `${name}.yaml`), path.join('demo', 'kinds', `${name}.yaml`)];
+  const place = places.find((candidate) => existsSync(candidate));
+  if (!place) throw new Error(`There is no kind “${name}”. Looked at: ${places.join(', ')}.`);
+  const parsed = parseKind(readFileSync(place, 'utf8'));
+  if (!parsed.ok) throw new Error(parsed.mistakes.map((mistake) => `${place}:${mistake.line}:${mistake.column}: ${mistake.text}`).join('\n'));
+  return parsed.definition;
+}
