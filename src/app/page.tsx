@@ -1,1 +1,5 @@
-export default function Page(){return <p>Leadline</p>}
+import { redirect } from 'next/navigation';
+
+export default function Page() {
+  redirect('/intake');
+}

@@ -112,13 +112,15 @@ async function ensureFolder(client: ImapFlow, folder: string): Promise<void> {
   if (!folders.some((known) => known.path === folder)) await client.mailboxCreate(folder);
 }
 
-/** The client goes into IDLE by itself while nothing is asked; new mail shows as "exists". The poll is the fallback. */
+/** Wait in IDLE (RFC 2177), where new mail shows as "exists" at once; where the server has none, the poll is the fallback. */
 async function newsOrTime(client: ImapFlow, watch: Watch<MailboxSettings>): Promise<void> {
   const woken = new AbortController();
   const wake = () => woken.abort();
   for (const event of ['exists', 'close', 'error'] as const) client.on(event, wake);
   watch.signal.addEventListener('abort', wake);
   try {
+    // Ends by itself when the next command is sent; its failure shows in that command.
+    client.idle().catch(() => undefined);
     await pause(watch.settings.pollSeconds * 1000, woken.signal);
     if (client.usable && !watch.signal.aborted) await client.noop();
   } finally {

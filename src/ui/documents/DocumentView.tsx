@@ -1,0 +1,40 @@
+'use client';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import { useQuery } from '@tanstack/react-query';
+import Link from 'next/link';
+import type { DocumentDetail } from '@/contracts/api';
+import type { Place } from '@/core/page/page';
+import { useAddress } from '../address';
+import { ask } from '../api';
+import { Moment } from '../frame/Moment';
+import { Loading, RoomHead, Trouble } from '../frame/Room';
+import { RunMark } from '../tally/Mark';
+import { DocumentPanel } from './DocumentPanel';
+
+/** One document: what came, what was read, what was written. `?page=1&at=x0,y0,x1,y1` points at a place. */
+export function DocumentView({ id }: { readonly id: string }) {
+  const [address] = useAddress();
+  const { data: document, error } = useQuery({ queryKey: ['document', id], queryFn: () => ask<DocumentDetail>(`/documents/${id}`) });
+  if (error) return <Trouble error={error} />;
+  if (!document) return <Loading />;
+  return (
+    <>
+      <RoomHead title={document.fileName} about={<>{document.subject ?? document.source.name} · {document.sender ?? document.source.name} · arrived <Moment at={document.receivedAt} /></>}>
+        {document.written.slice(0, 1).map((row) => <Button key={row.row} component={Link} variant="outlined" href={`/lists/${row.list}`}>{document.written.length} in {row.listName}</Button>)}
+        <Button variant="outlined" href={`/api/v1/documents/${id}/original`}>Original</Button>
+        {document.run && <Button component={Link} variant="outlined" href={`/runs/${document.run.id}`}><RunMark state={document.run.state} stopped={document.run.stopped} /></Button>}
+      </RoomHead>
+      {document.problem && document.pages.length > 0 && <Box role="alert" sx={{ px: 2.5, pb: 1, color: 'chart.signal' }}>{document.problem.text}</Box>}
+      {document.repeatOf && <Box sx={{ px: 2.5, pb: 1 }}>The same bytes arrived before: <Link href={`/documents/${document.repeatOf}`}>the first one</Link>.</Box>}
+      <DocumentPanel document={document} focus={placeFrom(address)} wide />
+    </>
+  );
+}
+
+function placeFrom(address: ReadonlyMap<string, string>): Place | null {
+  const box = (address.get('at') ?? '').split(',').map(Number);
+  const [x0, y0, x1, y1] = box;
+  if (x0 === undefined || y0 === undefined || x1 === undefined || y1 === undefined || box.some(Number.isNaN)) return null;
+  return { page: Number(address.get('page') ?? 1), box: [x0, y0, x1, y1] };
+}

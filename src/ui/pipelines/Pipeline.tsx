@@ -1,0 +1,79 @@
+'use client';
+import Box from '@mui/material/Box';
+import { useQuery } from '@tanstack/react-query';
+import Link from 'next/link';
+import type { PipelineView, RunSummary, RunTally, StepView } from '@/contracts/api';
+import { ask } from '../api';
+import { Moment } from '../frame/Moment';
+import { Loading, RoomHead, Trouble } from '../frame/Room';
+import { DefinitionText } from '../tally/DefinitionText';
+import { CELL_WORDS, Mark } from '../tally/Mark';
+import { Sentence } from '../tally/Sentence';
+
+/** The pipeline tally: steps as sentences down the lead line, recent documents across, and in each cell what the step made of it. */
+export function Pipeline({ pipelineKey }: { readonly pipelineKey: string }) {
+  const { data: pipeline, error } = useQuery({ queryKey: ['pipeline', pipelineKey], queryFn: () => ask<PipelineView>(`/pipelines/${pipelineKey}`) });
+  const { data: runs } = useQuery({ queryKey: ['pipeline-runs', pipelineKey], queryFn: () => ask<RunTally>(`/runs?pipeline=${pipelineKey}&limit=8`) });
+  if (error) return <Trouble error={error} />;
+  if (!pipeline) return <Loading />;
+  return (
+    <>
+      <RoomHead title={pipeline.name} about={<>{pipeline.description} Version {pipeline.version}, published <Moment at={pipeline.publishedAt} />.</>}><DefinitionText yaml={pipeline.yaml} name={`${pipeline.key}.yaml`} /></RoomHead>
+      <Box sx={{ mx: 2.5, mb: 2, overflow: 'auto', border: 1, borderColor: 'divider', bgcolor: 'background.paper' }}>
+        <Box component="table" aria-label="Steps and recent documents" sx={{ borderCollapse: 'separate', borderSpacing: 0, width: '100%', '& td, & th': { textAlign: 'left', verticalAlign: 'top', fontSize: 13, p: 0 } }}>
+          <thead>
+            <tr>
+              <Box component="th" sx={{ bgcolor: 'background.default', borderBottom: 1, borderColor: 'divider', minWidth: 460 }}><Box sx={{ p: '6px 10px 6px 40px', color: 'text.secondary', fontWeight: 600 }}>Begins with {pipeline.sources.map((source) => source.name).join(', ') || 'what is sent to its endpoint'}</Box></Box>
+              {runs?.rows.map((run) => <DocumentHead key={run.id} run={run} />)}
+            </tr>
+          </thead>
+          <tbody>{pipeline.steps.map((step, index) => <StepRow key={step.id} step={step} first={index === 0} last={index === pipeline.steps.length - 1} runs={runs?.rows ?? []} />)}</tbody>
+        </Box>
+        {runs?.total === 0 && <Box sx={{ p: 2, color: 'text.secondary' }}>No document has gone through it yet. Drop one on <Link href="/intake">Intake</Link> and it appears here as a column.</Box>}
+      </Box>
+      <SendHint pipeline={pipeline} />
+    </>
+  );
+}
+
+function DocumentHead({ run }: { readonly run: RunSummary }) {
+  return (
+    <Box component="th" sx={{ bgcolor: 'background.default', borderBottom: 1, borderLeft: 1, borderColor: 'divider' }}>
+      <Box sx={{ p: '6px 10px', minWidth: 110 }}><Box component={Link} href={`/runs/${run.id}`} sx={{ fontWeight: 600, textDecoration: 'none', '&:hover': { textDecoration: 'underline' } }}>{run.document.fileName.replace(/\.pdf$/i, '')}</Box></Box>
+    </Box>
+  );
+}
+
+const INDENT = 24;
+
+function StepRow({ step, first, last, runs }: { readonly step: StepView; readonly first: boolean; readonly last: boolean; readonly runs: readonly RunSummary[] }) {
+  return (
+    <tr>
+      <Box component="th" scope="row" sx={{ fontWeight: 450, position: 'relative', borderBottom: 1, borderColor: 'divider' }}>
+        <Box aria-hidden sx={{ position: 'absolute', left: 19, top: first ? 14 : 0, bottom: last ? 'calc(100% - 22px)' : -1, width: '2px', bgcolor: 'chart.middle' }} />
+        <Box aria-hidden sx={{ position: 'absolute', left: 13, top: 18, width: 14, height: '2px', bgcolor: 'chart.deep' }} />
+        <Box sx={{ p: '8px 12px', pl: `${42 + step.depth * INDENT}px` }}>
+          {step.way && <Box sx={{ fontSize: 12, color: 'text.secondary', fontWeight: 600 }}>{step.way}</Box>}
+          <Sentence parts={step.sentence} />
+        </Box>
+      </Box>
+      {runs.map((run) => {
+        const cell = run.cells.find((candidate) => candidate.step === step.id);
+        const faint = !cell || cell.state === 'not taken' || cell.state === 'ahead';
+        return (
+          <Box component="td" key={run.id} sx={{ borderLeft: 1, borderBottom: 1, borderColor: 'divider' }}>
+            {cell && <Box sx={{ p: '8px 10px', display: 'flex', gap: 0.75, alignItems: 'center', color: faint ? 'text.secondary' : 'inherit', whiteSpace: 'nowrap' }}><Mark state={cell.state} size={14} />{cell.text || (faint ? '' : CELL_WORDS[cell.state])}</Box>}
+          </Box>
+        );
+      })}
+    </tr>
+  );
+}
+
+function SendHint({ pipeline }: { readonly pipeline: PipelineView }) {
+  return (
+    <Box sx={{ px: 2.5, pb: 3, color: 'text.secondary' }}>
+      Documents can also be sent to <Box component="code" sx={{ fontSize: 13 }}>POST /api/v1/pipelines/{pipeline.key}/documents</Box>; the whole interface is described at <a href="/api/v1/openapi.json">openapi.json</a>.
+    </Box>
+  );
+}

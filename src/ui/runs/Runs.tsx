@@ -1,0 +1,87 @@
+'use client';
+import Box from '@mui/material/Box';
+import { useQuery } from '@tanstack/react-query';
+import Link from 'next/link';
+import type { RunStateName, RunSummary, RunTally, StepView, TallyCell } from '@/contracts/api';
+import { useAddress } from '../address';
+import { ask, queryOf } from '../api';
+import { Choices } from '../frame/Choices';
+import { Moment } from '../frame/Moment';
+import { Pager } from '../frame/Pager';
+import { Empty, Loading, RoomHead, Trouble } from '../frame/Room';
+import { CELL_WORDS, Mark, RUN_WORDS, RunMark } from '../tally/Mark';
+
+const LIMIT = 50;
+const SHOWN: readonly RunStateName[] = ['queued', 'working', 'waiting', 'stranded', 'finished', 'given up'];
+
+/** The run tally: a row per run, a column per step; the eye sees at which depth runs stop. */
+export function Runs() {
+  const [address, change] = useAddress();
+  const offset = Number(address.get('offset') ?? 0);
+  const state = address.get('state') ?? '';
+  const { data, error } = useQuery({ queryKey: ['runs', state, offset], queryFn: () => ask<RunTally>(`/runs${queryOf({ state, offset, limit: LIMIT })}`) });
+  const all = Object.values(data?.counts ?? {}).reduce((sum, count) => sum + count, 0);
+  const choices = [{ value: '', label: 'All', count: data ? all : undefined }, ...SHOWN.map((value) => ({ value, label: capital(RUN_WORDS[value]), count: data?.counts[value] ?? 0 }))];
+  return (
+    <>
+      <RoomHead title="Runs" about="Each row is a document on its way through a pipeline; each column is a step." />
+      <Box sx={{ px: 2, pb: 1 }}><Choices label="State" choices={choices} value={state} onChoose={(next) => change({ state: next, offset: null })} /></Box>
+      {error && <Trouble error={error} />}
+      {!data && !error && <Loading />}
+      {data?.total === 0 && <Empty title={state ? `No run is ${RUN_WORDS[state as RunStateName]}` : 'No runs yet'}>{state ? 'Nothing to do here.' : <>A run begins when a document arrives; see <Link href="/intake">Intake</Link>.</>}</Empty>}
+      {data && data.total > 0 && <TallyOfRuns rows={data.rows} steps={data.steps} />}
+      {data && <Pager offset={offset} limit={LIMIT} total={data.total} onMove={(next) => change({ offset: String(next) })} />}
+    </>
+  );
+}
+
+const capital = (word: string): string => word.charAt(0).toUpperCase() + word.slice(1);
+
+function TallyOfRuns({ rows, steps }: { readonly rows: readonly RunSummary[]; readonly steps: readonly StepView[] }) {
+  const head = { fontWeight: 600, fontSize: 12.5, color: 'text.secondary', textAlign: 'left', p: '6px 10px', bgcolor: 'background.default', position: 'sticky', top: 48, borderBottom: 1, borderColor: 'divider', whiteSpace: 'nowrap', zIndex: 2 } as const;
+  return (
+    <Box sx={{ mx: 2.5, bgcolor: 'background.paper', border: 1, borderColor: 'divider' }}>
+      <Box component="table" aria-label="Runs and their steps" sx={{ width: '100%', borderCollapse: 'collapse', '& tbody tr:hover': { bgcolor: 'action.hover' } }}>
+        <thead>
+          <tr>
+            <Box component="th" sx={head}>Document</Box>
+            <Box component="th" sx={head}>State</Box>
+            {steps.map((step) => (
+              <Box component="th" key={step.id} sx={{ ...head, borderLeft: 1 }} title={step.sentence.map((part) => part.text).join('')}>
+                {step.way && <Box component="span" sx={{ display: 'block', fontWeight: 450, fontSize: 11.5 }}>{step.way}</Box>}
+                {step.name}
+              </Box>
+            ))}
+            <Box component="th" sx={{ ...head, borderLeft: 1 }}>Began</Box>
+          </tr>
+        </thead>
+        <tbody>{rows.map((row) => <RunRow key={row.id} row={row} steps={steps} />)}</tbody>
+      </Box>
+    </Box>
+  );
+}
+
+function RunRow({ row, steps }: { readonly row: RunSummary; readonly steps: readonly StepView[] }) {
+  const cell = { p: '5px 10px', borderTop: 1, borderColor: 'divider', fontSize: 13, verticalAlign: 'top' } as const;
+  const reason = row.state === 'stranded' || row.step !== null ? (row.failure ?? row.stopped) : row.stopped;
+  return (
+    <tr>
+      <Box component="td" sx={{ ...cell, maxWidth: 300 }}>
+        <Box component={Link} href={`/runs/${row.id}`} sx={{ fontWeight: 600, textDecoration: 'none', '&:hover': { textDecoration: 'underline' } }}>{row.document.fileName}</Box>
+        {reason && <Box sx={{ color: row.state === 'stranded' ? 'chart.signal' : 'text.secondary', fontSize: 12.5 }}>{reason}</Box>}
+      </Box>
+      <Box component="td" sx={{ ...cell, whiteSpace: 'nowrap' }}><RunMark state={row.state} stopped={row.stopped} /></Box>
+      {steps.map((step) => <StepCell key={step.id} cell={row.cells.find((candidate) => candidate.step === step.id)} sx={{ ...cell, borderLeft: 1 }} />)}
+      <Box component="td" sx={{ ...cell, borderLeft: 1, whiteSpace: 'nowrap', color: 'text.secondary' }}><Moment at={row.createdAt} /></Box>
+    </tr>
+  );
+}
+
+function StepCell({ cell, sx }: { readonly cell: TallyCell | undefined; readonly sx: object }) {
+  const faint = !cell || cell.state === 'not taken' || cell.state === 'ahead';
+  return (
+    <Box component="td" sx={{ ...sx, borderColor: 'divider', whiteSpace: 'nowrap', color: faint ? 'text.secondary' : 'inherit' }}>
+      {cell && <Box component="span" sx={{ display: 'inline-flex', gap: 0.75, alignItems: 'center' }}><Mark state={cell.state} size={14} />{cell.text || (faint ? '' : CELL_WORDS[cell.state])}</Box>}
+    </Box>
+  );
+}
