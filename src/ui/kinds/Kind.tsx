@@ -77,7 +77,7 @@ function ValueCell({ document, field, path }: { readonly document: Documents[num
   const reading = readingAt(document.readings, path);
   const value = reading?.value ?? null;
   return (
-    <Box component="td" sx={{ fontFamily: VALUE_FACE, textAlign: isFigure(field) ? 'right !important' : undefined, color: value === null ? 'text.secondary' : undefined }}>
+    <Box component="td" sx={{ fontFamily: VALUE_FACE, color: value === null ? 'text.secondary' : undefined }}>
       <Box sx={{ display: 'flex', gap: 1, justifyContent: isFigure(field) ? 'flex-end' : 'space-between', alignItems: 'flex-start' }}>
         <Box sx={{ maxWidth: 180, overflowWrap: 'anywhere' }}>{shownValue(field, value)}</Box>
         {reading && reading.reader !== 'none' && reading.reader !== 'person' && <Gauge confidence={reading.confidence} threshold={thresholdOf(field)} evidence={reading.evidence} figure={false} />}
