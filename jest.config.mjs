@@ -7,7 +7,7 @@ const base = {
   testEnvironment: 'node',
 };
 
-export default {
+const config = {
   projects: [
     { ...base, displayName: 'unit', testMatch: ['<rootDir>/src/**/*.test.{ts,tsx}', '<rootDir>/demo/**/*.test.ts'], testPathIgnorePatterns: ['\\.db\\.test\\.ts$'] },
     { ...base, displayName: 'outside', testMatch: ['<rootDir>/tests/outside/**/*.test.ts'] },
@@ -15,3 +15,5 @@ export default {
     { ...base, displayName: 'system', testMatch: ['<rootDir>/tests/system/**/*.test.ts'] },
   ],
 };
+
+export default config;

@@ -5,22 +5,13 @@ import { publish } from '@/services/definitions';
 import { saveSource } from '@/services/sources';
 import { resolveSettings } from '@/settings/settings';
 import { migrate } from '@/store/migrate';
-import { putList, type ListHead } from '@/store/queries/lists';
+import { putList } from '@/store/queries/lists';
+import { LEDGER } from './ledger';
 import { STANDIN_USER } from './standin-user';
 
 /** Bring the database up to date and load the scenario. Arguments: IMAP port of the stand-in, watched folder. Can be run again at any time. */
 const [imapPort = '', folder = ''] = process.argv.slice(2);
 const ACTOR = { name: 'Demo' };
-
-const LEDGER: ListHead = {
-  key: 'haulage-ledger',
-  name: 'Haulage ledger',
-  description: 'One row for every bill of a haulier that was read and checked.',
-  columns: [
-    { name: 'Haulier', type: 'text' }, { name: 'Bill', type: 'identifier' }, { name: 'Date', type: 'date' }, { name: 'Account', type: 'identifier' },
-    { name: 'Discount', type: 'money' }, { name: 'Tax', type: 'money' }, { name: 'Total', type: 'money' }, { name: 'Pay', type: 'text' },
-  ],
-};
 
 const services = openServices(resolveSettings());
 await migrate(services.store.pool);

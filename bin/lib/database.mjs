@@ -92,8 +92,8 @@ export const freePort = () =>
 
 async function launch(folder, server) {
   if (!server.port || !(await isFree(server.port))) server.port = await freePort();
-  const { folder: _, socket, pidFile, ...kept } = server;
-  writeFileSync(path.join(folder, 'server.json'), JSON.stringify(kept), { mode: 0o600 });
+  const { password, port, socketFolder } = server;
+  writeFileSync(path.join(folder, 'server.json'), JSON.stringify({ password, port, socketFolder }), { mode: 0o600 });
   const log = path.join(folder, 'log');
   const out = openSync(log, 'a');
   rmSync(pidFile, { force: true });
@@ -111,7 +111,8 @@ async function launch(folder, server) {
 }
 
 function grant(server, databases) {
-  const users = ['127.0.0.1', 'localhost'].flatMap((host) => [`CREATE USER IF NOT EXISTS 'leadline'@'${host}' IDENTIFIED BY '${server.password}'`, `ALTER USER 'leadline'@'${host}' IDENTIFIED BY '${server.password}'`, ...databases.map((name) => `GRANT ALL ON \`${name}\`.* TO 'leadline'@'${host}'`)]);
+  const users = ['127.0.0.1', 'localhost'].flatMap((host) => [`CREATE USER IF NOT EXISTS 'leadline'@'${host}' IDENTIFIED BY '${server.password}'`, `ALTER USER 'leadline'@'${host}' IDENTIFIED BY '${server.password}'`, // Tests make databases of their own beside the main one.
+    `GRANT ALL ON \`leadline%\`.* TO 'leadline'@'${host}'`]);
   const statements = [...databases.map((name) => `CREATE DATABASE IF NOT EXISTS \`${name}\` CHARACTER SET utf8mb4`), ...users].join(';\n');
   const done = spawnSync(find('mariadb'), ['--no-defaults', '-S', server.socket, '-u', os.userInfo().username], { input: statements, encoding: 'utf8' });
   if (done.status !== 0) throw new Error(`The database could not be prepared: ${done.stderr.trim()}`);

@@ -9,7 +9,7 @@ import { document } from '@/store/schema';
 import type { KindDefinition } from '@/core/reading/kind';
 import { Refusal, type Services } from './context';
 import { knownOf } from './documents';
-import { kindNames, stepViews } from './runs';
+import { namesOf, stepViews } from './runs';
 import { describeSources } from './sources';
 
 /** Publish a kind or a pipeline from its file. Returns key and version; the version stays when nothing changed. */
@@ -32,7 +32,7 @@ function valid<T>(parsed: Parsed<T>): T {
 }
 
 export async function describePipelines(services: Services): Promise<PipelineView[]> {
-  const [pipelines, sources, counts, kindName] = await Promise.all([listDefinitions(services.store.db, 'pipeline'), describeSources(services), countByState(services.store.db), kindNames(services)]);
+  const [pipelines, sources, counts, nameOf] = await Promise.all([listDefinitions(services.store.db, 'pipeline'), describeSources(services), countByState(services.store.db), namesOf(services)]);
   return pipelines.map((pipeline) => ({
     key: pipeline.key,
     name: pipeline.name,
@@ -41,7 +41,7 @@ export async function describePipelines(services: Services): Promise<PipelineVie
     publishedAt: isoMoment(pipeline.publishedAt),
     note: pipeline.note,
     yaml: pipeline.yaml,
-    steps: stepViews(pipeline.definition, kindName),
+    steps: stepViews(pipeline.definition, nameOf),
     sources: sources.filter((source) => source.pipeline === pipeline.key),
     counts,
   }));

@@ -2,31 +2,33 @@ import type { CellState, RunDetail, RunStepView, RunSummary, RunTally, StepView,
 import { eachStep, type PipelineDefinition } from '@/core/pipeline/definition';
 import type { StepFact, StepResult } from '@/core/pipeline/facts';
 import { stepsNotTaken } from '@/core/pipeline/planner';
-import { sentenceOf, shortName } from '@/core/pipeline/sentence';
+import { sentenceOf, shortName, type NameOf } from '@/core/pipeline/sentence';
 import type { Failure } from '@/core/resilience/failure';
 import { inTransaction, isoMoment } from '@/store/database';
 import { noteAct, type Actor } from '@/store/queries/audit';
 import { findDefinition, listDefinitions } from '@/store/queries/definitions';
 import { deliveriesOf } from '@/store/queries/deliveries';
+import { allLists } from '@/store/queries/lists';
 import type { PageOfList } from '@/store/queries/documents';
 import { attemptsOf, countByState, dropFailedFacts, factFrom, factRowsOf, factStatesOf, listRuns, moveRun, runById, type FactRow, type RunFilter, type RunRow } from '@/store/queries/runs';
 import { Refusal, type Services } from './context';
 import { describeDocument } from './documents';
 
-/** The steps of a pipeline for a screen, with the names of kinds instead of their keys. */
-export function stepViews(pipeline: PipelineDefinition, kindName: (key: string) => string): StepView[] {
-  return [...eachStep(pipeline.steps)].map(({ step, depth, way }) => ({ id: step.id, do: step.do, depth, way: way ?? null, name: shortName(step), sentence: sentenceOf(step, kindName) }));
+/** The steps of a pipeline for a screen, with names instead of keys. */
+export function stepViews(pipeline: PipelineDefinition, nameOf: NameOf): StepView[] {
+  return [...eachStep(pipeline.steps)].map(({ step, depth, way }) => ({ id: step.id, do: step.do, depth, way: way ?? null, name: shortName(step), sentence: sentenceOf(step, nameOf) }));
 }
 
-export async function kindNames(services: Services): Promise<(key: string) => string> {
-  const names = new Map((await listDefinitions(services.store.db, 'kind')).map((kind) => [kind.key, kind.name]));
-  return (key) => names.get(key) ?? key;
+export async function namesOf(services: Services): Promise<NameOf> {
+  const [kinds, lists] = await Promise.all([listDefinitions(services.store.db, 'kind'), allLists(services.store.db)]);
+  const names = { kind: new Map(kinds.map(({ key, name }) => [key, name])), list: new Map(lists.map(({ key, name }) => [key, name])) };
+  return (type, key) => names[type].get(key) ?? key;
 }
 
 /** Runs as a tally: a row per run, a column per step of the newest version of the pipeline looked at. */
 export async function tallyRuns(services: Services, filter: RunFilter, page: PageOfList): Promise<RunTally> {
   const { db } = services.store;
-  const [{ rows, total }, counts, kindName] = await Promise.all([listRuns(db, filter, page), countByState(db), kindNames(services)]);
+  const [{ rows, total }, counts, nameOf] = await Promise.all([listRuns(db, filter, page), countByState(db), namesOf(services)]);
   const key = filter.pipeline ?? rows[0]?.run.pipelineKey;
   const newest = key === undefined ? null : await findDefinition(db, 'pipeline', key);
   const facts = await factStatesOf(db, rows.map((row) => row.run.id));
@@ -35,7 +37,7 @@ export async function tallyRuns(services: Services, filter: RunFilter, page: Pag
     const own = facts.filter((fact) => fact.runId === run.id);
     return { ...runSummary(run), document: { id: run.documentId, fileName, sender, subject }, cells: pipeline ? cellsOf(pipeline.definition, run, own) : [] };
   });
-  return { rows: await Promise.all(summaries), total, offset: page.offset, counts, steps: newest ? stepViews(newest.definition, kindName) : [] };
+  return { rows: await Promise.all(summaries), total, offset: page.offset, counts, steps: newest ? stepViews(newest.definition, nameOf) : [] };
 }
 
 type RunHead = Omit<RunSummary, 'document' | 'cells'>;
@@ -115,16 +117,17 @@ export async function describeRun(services: Services, id: string): Promise<RunDe
   const { db } = services.store;
   const run = await runById(db, id);
   if (!run) throw new Refusal('not-found', `There is no run ${id}.`);
-  const [pipeline, facts, attempts, deliveries, kindName, documentDetail] = await Promise.all([services.pinned('pipeline', run.pipelineKey, run.pipelineVersion), factRowsOf(db, [id]), attemptsOf(db, id), deliveriesOf(db, id), kindNames(services), describeDocument(services, run.documentId)]);
+  const [pipeline, facts, attempts, deliveries, nameOf, documentDetail] = await Promise.all([services.pinned('pipeline', run.pipelineKey, run.pipelineVersion), factRowsOf(db, [id]), attemptsOf(db, id), deliveriesOf(db, id), namesOf(services), describeDocument(services, run.documentId)]);
   if (!pipeline) throw new Refusal('not-found', `Version ${run.pipelineVersion} of pipeline “${run.pipelineKey}” is not there.`);
+  const layoutName = (key: string) => documentDetail.kindDefinition?.layouts.find((layout) => layout.key === key)?.name ?? key;
   const byStep = new Map(facts.map((fact) => [fact.stepId, fact]));
   const untaken = stepsNotTaken(pipeline.definition, new Map(facts.map((fact) => [fact.stepId, factFrom(fact)])));
-  const steps = stepViews(pipeline.definition, kindName).map((view): RunStepView => {
+  const steps = stepViews(pipeline.definition, nameOf).map((view): RunStepView => {
     const fact = byStep.get(view.id);
     const delivery = deliveries.find((candidate) => candidate.stepId === view.id);
     return {
       ...view,
-      ...stepFacts(fact),
+      ...stepFacts(fact, layoutName),
       state: cellState(fact?.state ?? null, run, view.id, untaken.has(view.id), (fact?.result as StepResult | null)?.made ?? null),
       failed: attempts.filter((attempt) => attempt.stepId === view.id).map((attempt) => ({ number: attempt.number, message: (attempt.failure as Failure).message, at: isoMoment(attempt.recordedAt), nextAt: attempt.nextAt === null ? null : isoMoment(attempt.nextAt) })),
       delivery: delivery ? { key: delivery.key, target: delivery.target, state: delivery.state, rows: delivery.rows, plannedAt: isoMoment(delivery.plannedAt), confirmedAt: delivery.confirmedAt === null ? null : isoMoment(delivery.confirmedAt) } : null,
@@ -133,10 +136,10 @@ export async function describeRun(services: Services, id: string): Promise<RunDe
   return { ...runSummary(run), pipelineName: pipeline.name, finishedAt: run.finishedAt === null ? null : isoMoment(run.finishedAt), steps, documentDetail, document: { id: documentDetail.id, fileName: documentDetail.fileName, sender: documentDetail.sender, subject: documentDetail.subject } };
 }
 
-function stepFacts(fact: FactRow | undefined) {
+function stepFacts(fact: FactRow | undefined, layoutName: (key: string) => string) {
   const result = (fact?.result ?? null) as StepResult | null;
   return {
-    text: result ? resultText(result) : '',
+    text: result ? resultText(result, layoutName) : '',
     attempts: fact?.attempts ?? 0,
     tookMs: fact?.tookMs ?? null,
     recordedAt: fact ? isoMoment(fact.recordedAt) : null,
@@ -147,12 +150,12 @@ function stepFacts(fact: FactRow | undefined) {
 }
 
 /** What a step made, in a sentence. */
-export function resultText(result: StepResult): string {
+export function resultText(result: StepResult, layoutName: (key: string) => string): string {
   switch (result.made) {
     case 'reading': {
       const found = Object.values(result.reading.fields).filter((cell) => cell.value !== null).length;
       const rows = Object.values(result.reading.tables).reduce((sum, table) => sum + table.length, 0);
-      return result.reading.layout === null ? 'No known layout was recognised.' : `Recognised as ${result.reading.layout}: ${found} fields and ${rows} rows found.`;
+      return result.reading.layout === null ? 'No known layout was recognised.' : `Recognised as a paper of ${layoutName(result.reading.layout)}: ${found} fields and ${rows} rows found.`;
     }
     case 'findings':
       return result.trusted ? 'Every check passes and every value is sure enough.' : `${result.doubts.length} ${result.doubts.length === 1 ? 'value needs' : 'values need'} a look: ${result.doubts.slice(0, 3).map((doubt) => doubt.label).join(', ')}${result.doubts.length > 3 ? ' …' : ''}.`;

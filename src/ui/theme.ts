@@ -44,6 +44,7 @@ export const theme = createTheme({
         '@media (prefers-reduced-motion: reduce)': { '*, *::before, *::after': { animationDuration: '0.01ms !important', transitionDuration: '0.01ms !important' } },
       },
     },
+    MuiButtonBase: { styleOverrides: { root: { fontFamily: 'inherit' } } },
     MuiButton: { defaultProps: { disableElevation: true, disableRipple: true, size: 'small' }, styleOverrides: { root: { minHeight: 32, paddingInline: 12 }, outlined: ({ theme: t }) => ({ borderColor: t.vars.palette.divider, backgroundColor: t.vars.palette.background.paper }) } },
     MuiIconButton: { defaultProps: { disableRipple: true, size: 'small' } },
     MuiPaper: { styleOverrides: { root: { backgroundImage: 'none' } } },

@@ -72,7 +72,9 @@ function reconcile(input: CheckInput, check: ReconcileCheck): Finding[] {
   const difference = total.minus(computed);
   const tolerance = new Decimal(check.tolerance ?? '0.01');
   if (difference.abs().lte(tolerance)) return [];
-  const counted = [...cells, ...fields.map((field) => readings.fields[field.key]), readings.fields[check.equals]].flatMap((reading): Place[] => (reading?.place ? [reading.place] : []));
+  // Figures that stand in a row have their meaning already, whether this check adds them or not.
+  const inRows = rows.flatMap((row) => Object.values(row));
+  const counted = [...inRows, ...fields.map((field) => readings.fields[field.key]), readings.fields[check.equals]].flatMap((reading): Place[] => (reading?.place ? [reading.place] : []));
   const explanations = explainGap({ difference, tolerance, fields, amounts: strayAmounts(input.pages, decimalMark(input), counted) });
   const text = `The parts come to ${shown(computed)}, but ${shown(total)} is printed as the total: ${shown(difference.abs())} too ${difference.isNegative() ? 'much in the parts' : 'little in the parts'}.`;
   return [{ check: 'reconcile', severity: 'must fix', text: explanations[0] ? `${text} ${explanations[0].text}` : text, paths: [check.equals], gap: { difference: plainAmount(difference, 2), explanations } }];

@@ -8,7 +8,7 @@ import type { GapExplanation } from './finding';
 export interface StrayAmount {
   readonly value: Decimal;
   readonly printed: string;
-  /** Words that name it, as far as there are any: those before it on its line, else those after it. */
+  /** Words that name it: those before it on its line, else the line above and those after it. */
   readonly label: string;
   /** Its line and the one above: where words that speak for a direction may stand. */
   readonly context: string;
@@ -31,9 +31,10 @@ export interface GapSearch {
   readonly fields: readonly GapField[];
 }
 
-/** Above this many different amounts only pairs are tried, and above {@link MOST_AMOUNTS} the search is cut. */
-const MOST_FOR_TRIPLES = 40;
+/** A page with more amounts than this is a price list; the search is cut there. */
 const MOST_AMOUNTS = 200;
+/** Amounts that are combined; with words that speak for them there are never many. */
+const MOST_COMBINED = 16;
 const MOST_EXPLANATIONS = 4;
 /** A figure with this many places, or a currency mark, is taken for an amount of money; years and counts are not. */
 const MONEY_LIKE = /[.,]\d{2}\b|[€$£¥]|\b[A-Z]{3}\b/;
@@ -54,7 +55,7 @@ function amountsOn(line: Line, above: Line | undefined, mark: DecimalMark): Stra
     const value = MONEY_LIKE.test(word.text) ? parseAmount(word.text.replace(/[;:)]+$|[.,]$/, ''), mark) : null;
     if (value === null || value.isZero()) return [];
     const named = (words: readonly Word[]) => textOf(words.filter((other) => parseAmount(other.text, mark) === null && !/^([A-Z]{3}|[€$£¥])$/.test(other.text)).slice(-8));
-    const label = named(line.words.slice(0, index)) || named(line.words.slice(index + 1));
+    const label = named(line.words.slice(0, index)) || `${near} … ${named(line.words.slice(index + 1))}`.slice(-80).trim();
     return [{ value: value.abs(), printed: word.text, label, context: `${near} ${line.text}`, place: { page: line.page, box: word.box } }];
   });
 }
@@ -65,12 +66,16 @@ function samePlace(a: Place, b: Place): boolean {
 
 /**
  * The smallest sets of amounts on the page whose signed sum is the difference: single amounts first, then pairs, then triples.
- * Among sets of one size those whose label speaks for the direction come first ("discount" takes off, "surcharge" adds).
+ * A single amount may stand anywhere: that it fits to the cent is hardly chance. Among many amounts some pair or triple nearly
+ * always fits, so those are made only of amounts beside which a word speaks for their direction ("discount" takes off,
+ * "surcharge" adds). Among sets of one size, those with such words come first.
  */
 export function explainGap(search: GapSearch): GapExplanation[] {
   const amounts = distinctAmounts(search.amounts);
-  for (const size of amounts.length <= MOST_FOR_TRIPLES ? [1, 2, 3] : [1, 2]) {
-    const sets = signedSets(amounts, size).filter((set) => sumOf(set).minus(search.difference).abs().lte(search.tolerance));
+  const anySign = amounts.flatMap((amount): Signed[] => [{ amount, sign: 1 }, { amount, sign: -1 }]);
+  const spoken = anySign.filter(speaksFor).slice(0, MOST_COMBINED);
+  for (const [size, candidates] of [[1, anySign], [2, spoken], [3, spoken]] as const) {
+    const sets = setsOf(candidates, size).filter((set) => sumOf(set).minus(search.difference).abs().lte(search.tolerance));
     if (sets.length > 0) {
       return sets
         .sort((a, b) => plausibility(b) - plausibility(a))
@@ -97,21 +102,19 @@ function distinctAmounts(amounts: readonly StrayAmount[]): StrayAmount[] {
   return [...byValue.values()];
 }
 
-function signedSets(amounts: readonly StrayAmount[], size: number, from = 0): Signed[][] {
+/** Every set of `size` candidates; no amount twice. */
+function setsOf(candidates: readonly Signed[], size: number, from = 0): Signed[][] {
   if (size === 0) return [[]];
-  return amounts.slice(from).flatMap((amount, index) =>
-    signedSets(amounts, size - 1, from + index + 1).flatMap((rest): Signed[][] => [[{ amount, sign: 1 }, ...rest], [{ amount, sign: -1 }, ...rest]]),
-  );
+  return candidates.slice(from).flatMap((candidate, index) => setsOf(candidates, size - 1, from + index + 1).filter((rest) => rest.every((other) => other.amount !== candidate.amount)).map((rest) => [candidate, ...rest]));
 }
+
+const speaksFor = ({ amount, sign }: Signed): boolean => (sign < 0 ? MINUS_WORDS : PLUS_WORDS).test(amount.context);
+const speaksAgainst = ({ amount, sign }: Signed): boolean => (sign < 0 ? PLUS_WORDS : MINUS_WORDS).test(amount.context);
 
 const labelWeight = (amount: StrayAmount): number => (MINUS_WORDS.test(amount.context) || PLUS_WORDS.test(amount.context) ? 2 : amount.label === '' ? 0 : 1);
 
 function plausibility(set: readonly Signed[]): number {
-  return set.reduce((sum, { amount, sign }) => {
-    const speaks = (sign < 0 && MINUS_WORDS.test(amount.context)) || (sign > 0 && PLUS_WORDS.test(amount.context));
-    const speaksAgainst = (sign > 0 && MINUS_WORDS.test(amount.context)) || (sign < 0 && PLUS_WORDS.test(amount.context));
-    return sum + (speaks ? 2 : 0) - (speaksAgainst ? 2 : 0) + labelWeight(amount) / 10;
-  }, 0);
+  return set.reduce((sum, signed) => sum + (speaksFor(signed) ? 2 : 0) - (speaksAgainst(signed) ? 2 : 0) + labelWeight(signed.amount) / 10, 0);
 }
 
 function explanation(set: readonly Signed[], search: GapSearch): GapExplanation {

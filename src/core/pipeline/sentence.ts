@@ -9,11 +9,14 @@ export interface SentencePart {
 const say = (text: string): SentencePart => ({ text });
 const pick = (text: string): SentencePart => ({ text, pick: true });
 
+/** The name that people gave to what a key stands for. */
+export type NameOf = (type: 'kind' | 'list', key: string) => string;
+
 /** A step as a plain sentence. */
-export function sentenceOf(step: Step, kindName: (key: string) => string = (key) => key): SentencePart[] {
+export function sentenceOf(step: Step, nameOf: NameOf = (_, key) => key): SentencePart[] {
   switch (step.do) {
     case 'read':
-      return [say('Read the pages as '), pick(kindName(step.kind))];
+      return [say('Read the pages as '), pick(nameOf('kind', step.kind))];
     case 'check':
       return [say('Check it by the rules of its kind')];
     case 'desk':
@@ -23,7 +26,7 @@ export function sentenceOf(step: Step, kindName: (key: string) => string = (key)
     case 'set':
       return [say('Note '), ...Object.entries(step.values).flatMap(([name, value], index) => [say(index === 0 ? '' : ', '), say(`${name} = `), pick(`“${value}”`)])];
     case 'write-list':
-      return [say(`Write ${rowsText(step)} to the list `), pick(step.list)];
+      return [say(`Write ${rowsText(step)} to the list `), pick(nameOf('list', step.list))];
     case 'write-workbook':
       return [say('Write to the workbook '), pick(step.file), say(': '), ...step.tabs.flatMap((tab, index) => [say(index === 0 ? '' : '; '), say(`${rowsText(tab)} on `), pick(tab.tab)])];
     case 'stop':
@@ -31,7 +34,7 @@ export function sentenceOf(step: Step, kindName: (key: string) => string = (key)
   }
 }
 
-export const sentenceText = (step: Step, kindName?: (key: string) => string): string => sentenceOf(step, kindName).map((part) => part.text).join('');
+export const sentenceText = (step: Step, nameOf?: NameOf): string => sentenceOf(step, nameOf).map((part) => part.text).join('');
 
 function rowsText(plan: RowPlan): string {
   const rows = plan.each === undefined ? 'one row' : `a row for each of its ${plan.each}`;
@@ -60,7 +63,7 @@ export function shortName(step: Step): string {
     case 'set':
       return 'Note';
     case 'write-list':
-      return `List ${step.list}`;
+      return 'List';
     case 'write-workbook':
       return 'Workbook';
     case 'stop':

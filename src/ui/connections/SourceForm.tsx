@@ -9,7 +9,7 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Controller, useForm, type Control, type FieldValues } from 'react-hook-form';
+import { Controller, useForm, useWatch, type Control, type FieldValues } from 'react-hook-form';
 import type { PipelineView, SourceView } from '@/contracts/api';
 import { ask, post } from '../api';
 import { useNotices } from '../frame/Notices';
@@ -35,11 +35,12 @@ const keyFrom = (name: string): string => name.toLowerCase().replace(/[^a-z0-9]+
 /** Add or change a mailbox or folder; "Try it" looks without saving. */
 export function SourceForm({ source, onClose }: { readonly source: SourceView | null; readonly onClose: () => void }) {
   const { data: pipelines } = useQuery({ queryKey: ['pipelines'], queryFn: () => ask<PipelineView[]>('/pipelines') });
-  const { control, handleSubmit, watch, formState } = useForm<Values>({ defaultValues: source ? valuesOf(source) : { ...FRESH, pipeline: pipelines?.[0]?.key ?? '' } });
+  const { control, handleSubmit, formState } = useForm<Values>({ defaultValues: source ? valuesOf(source) : { ...FRESH, pipeline: pipelines?.[0]?.key ?? '' } });
   const [found, setFound] = useState<{ text: string; wrong: boolean } | null>(null);
   const { tell, warn } = useNotices();
   const client = useQueryClient();
-  const isMailbox = watch('connector') === 'mailbox';
+  const [connector, after] = useWatch({ control, name: ['connector', 'after'] });
+  const isMailbox = connector === 'mailbox';
   const address = (values: Values) => `/sources/${source?.key ?? keyFrom(values.name)}`;
   const tryIt = handleSubmit((values) => post<{ found: string }>(`${address(values)}/try`, bodyOf(values, source)).then(({ found: text }) => setFound({ text, wrong: false }), (error: Error) => setFound({ text: error.message, wrong: true })));
   const save = handleSubmit(async (values) => {
@@ -59,7 +60,7 @@ export function SourceForm({ source, onClose }: { readonly source: SourceView | 
         <Field control={control} name="name" label="Name" required wide />
         <Field control={control} name="connector" label="What" options={{ mailbox: 'Mailbox (IMAP)', folder: 'Watched folder' }} disabled={source !== null} />
         <Field control={control} name="pipeline" label="Pipeline it feeds" required options={Object.fromEntries((pipelines ?? []).map((pipeline) => [pipeline.key, pipeline.name]))} />
-        {isMailbox ? <MailboxFields control={control} hasSecret={source !== null} moves={watch('after') === 'move'} /> : <FolderFields control={control} />}
+        {isMailbox ? <MailboxFields control={control} hasSecret={source !== null} moves={after === 'move'} /> : <FolderFields control={control} />}
         {found && <Box role={found.wrong ? 'alert' : 'status'} sx={{ gridColumn: '1 / -1', borderLeft: 4, borderColor: found.wrong ? 'chart.signal' : 'chart.middle', pl: 1.5, py: 0.5 }}>{found.text}</Box>}
       </DialogContent>
       <DialogActions sx={{ px: 3, pb: 2 }}>

@@ -20,7 +20,7 @@ export function Balance({ kind, readings }: { readonly kind: KindDefinition; rea
   const gap = field(check.equals).minus(sum);
   const closed = gap.abs().lte(check.tolerance ?? '0.01');
   return (
-    <Box aria-label="How it adds up" role="group" sx={{ display: 'grid', gridTemplateColumns: '1fr auto', columnGap: 2, rowGap: 0.25, p: 1.5, border: 1, borderColor: 'divider', bgcolor: 'background.paper', fontSize: 13, '& > :nth-of-type(even)': { fontFamily: VALUE_FACE, textAlign: 'right' } }}>
+    <Box aria-label="How it adds up" role="group" sx={{ display: 'grid', gridTemplateColumns: '1fr auto', rowGap: 0.25, p: 1.5, border: 1, borderColor: 'divider', bgcolor: 'background.paper', fontSize: 13, '& > :nth-of-type(even)': { pl: 2, fontFamily: VALUE_FACE, textAlign: 'right' } }}>
       {parts.filter((part) => part.sign === '' || !part.value.isZero()).flatMap((part) => [<Box key={part.name} sx={{ color: 'text.secondary' }}>{part.sign} {part.name}</Box>, <Box key={`${part.name}-value`}>{shown(part.value)}</Box>])}
       <Box sx={{ borderTop: 1, borderColor: 'divider', pt: 0.25 }}>comes to</Box><Box sx={{ borderTop: 1, borderColor: 'divider', pt: 0.25 }}>{shown(sum)}</Box>
       <Box>{label(check.equals)} as it stands</Box><Box>{shown(field(check.equals))}</Box>

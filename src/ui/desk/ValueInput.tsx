@@ -1,6 +1,6 @@
 'use client';
 import InputBase from '@mui/material/InputBase';
-import { useEffect, useState, type KeyboardEvent, type Ref } from 'react';
+import { useState, type KeyboardEvent, type Ref } from 'react';
 import { typedReading } from '@/core/reading/edit';
 import type { FieldDefinition } from '@/core/reading/kind';
 import type { Reading } from '@/core/reading/reading';
@@ -27,7 +27,12 @@ const textOf = (reading: Reading | null): string => reading?.value ?? reading?.t
 /** One value to be typed: taken over when it is left or with Enter; what does not fit stays, with the reason. */
 export function ValueInput({ field, reading, locale, label, onCommit, onFocus, onEnter, onEscape, inputRef, compact = false }: Props) {
   const [text, setText] = useState(textOf(reading));
-  useEffect(() => setText(textOf(reading)), [reading]);
+  // Another value from outside (a click on the page, a suggestion) replaces what is being typed.
+  const [shown, setShown] = useState(reading);
+  if (shown !== reading) {
+    setShown(reading);
+    setText(textOf(reading));
+  }
   const commit = () => {
     if (text.trim() !== textOf(reading)) onCommit(typedReading(field, text, locale, reading?.place ?? null));
   };
@@ -53,7 +58,7 @@ export function ValueInput({ field, reading, locale, label, onCommit, onFocus, o
       onFocus={onFocus}
       onKeyDown={onKeyDown}
       inputProps={{ 'aria-label': label, 'aria-invalid': wrong, spellCheck: false, autoComplete: 'off' }}
-      sx={{ width: '100%', fontFamily: VALUE_FACE, fontSize: compact ? 12.5 : 15, bgcolor: compact ? 'transparent' : 'background.default', border: compact ? 0 : 1, borderColor: wrong ? 'chart.signal' : 'divider', borderRadius: '2px', px: compact ? 0.5 : 1, outline: wrong && compact ? '1px solid' : undefined, outlineColor: (t) => t.vars?.palette.chart.signal ?? '', '& input': { p: compact ? '3px 0' : '4px 0', textAlign: compact && isFigure(field) ? 'right' : 'left', textOverflow: 'ellipsis' }, '&:focus-within': { boxShadow: (t) => `0 0 0 2px ${t.vars?.palette.chart.middle ?? ''}` } }}
+      sx={{ width: '100%', fontFamily: compact && field.type === 'text' ? undefined : VALUE_FACE, fontSize: compact ? 12.5 : 15, bgcolor: compact ? 'transparent' : 'background.default', border: compact ? 0 : 1, borderColor: wrong ? 'chart.signal' : 'divider', borderRadius: '2px', px: compact ? 0.5 : 1, outline: wrong && compact ? '1px solid' : undefined, outlineColor: (t) => t.vars?.palette.chart.signal ?? '', '& input': { p: compact ? '3px 0' : '4px 0', textAlign: compact && isFigure(field) ? 'right' : 'left', textOverflow: 'ellipsis' }, '&:focus-within': { boxShadow: (t) => `0 0 0 2px ${t.vars?.palette.chart.middle ?? ''}` } }}
     />
   );
 }

@@ -44,7 +44,7 @@ export function Kind({ kindKey }: { readonly kindKey: string }) {
   );
 }
 
-const stuck = { position: 'sticky', left: 0, bgcolor: 'background.paper', zIndex: 1, minWidth: 300, maxWidth: 300 } as const;
+const stuck = { position: 'sticky', left: 0, bgcolor: 'background.paper', zIndex: 1, minWidth: 300, maxWidth: 300, boxShadow: 'inset 0 -1px 0 var(--mui-palette-divider)' } as const;
 
 function TallyHead({ documents, kind }: { readonly documents: Documents; readonly kind: KindDefinition }) {
   return (

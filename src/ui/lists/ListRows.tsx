@@ -101,7 +101,7 @@ function WrittenRow({ row, columns }: { readonly row: ListRowView; readonly colu
         const place = row.places[column.name];
         const shown = value === null ? '–' : column.type === 'money' ? shownAmount(value) : value;
         return (
-          <TableCell key={column.name} align={isFigure(column) ? 'right' : 'left'} sx={{ fontFamily: column.type === 'text' ? undefined : VALUE_FACE, color: value === null ? 'text.secondary' : undefined }}>
+          <TableCell key={column.name} align={isFigure(column) ? 'right' : 'left'} sx={{ fontFamily: column.type === 'text' ? undefined : VALUE_FACE, whiteSpace: column.type === 'text' ? undefined : 'nowrap', color: value === null ? 'text.secondary' : undefined }}>
             {place && value !== null ? <Box component={Link} href={linkTo(row, place)} title="Show where it stands on the page" sx={{ textDecoration: 'none', '&:hover, &:focus-visible': { textDecoration: 'underline' } }}>{shown}</Box> : shown}
           </TableCell>
         );

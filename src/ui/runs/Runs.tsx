@@ -37,6 +37,9 @@ export function Runs() {
 
 const capital = (word: string): string => word.charAt(0).toUpperCase() + word.slice(1);
 
+/** The line between two columns; its colour must come after the border, which resets it. */
+const divided = { borderLeft: 1, borderLeftColor: 'divider' } as const;
+
 function TallyOfRuns({ rows, steps }: { readonly rows: readonly RunSummary[]; readonly steps: readonly StepView[] }) {
   const head = { fontWeight: 600, fontSize: 12.5, color: 'text.secondary', textAlign: 'left', p: '6px 10px', bgcolor: 'background.default', position: 'sticky', top: 48, borderBottom: 1, borderColor: 'divider', whiteSpace: 'nowrap', zIndex: 2 } as const;
   return (
@@ -47,12 +50,12 @@ function TallyOfRuns({ rows, steps }: { readonly rows: readonly RunSummary[]; re
             <Box component="th" sx={head}>Document</Box>
             <Box component="th" sx={head}>State</Box>
             {steps.map((step) => (
-              <Box component="th" key={step.id} sx={{ ...head, borderLeft: 1 }} title={step.sentence.map((part) => part.text).join('')}>
+              <Box component="th" key={step.id} sx={{ ...head, ...divided }} title={step.sentence.map((part) => part.text).join('')}>
                 {step.way && <Box component="span" sx={{ display: 'block', fontWeight: 450, fontSize: 11.5 }}>{step.way}</Box>}
                 {step.name}
               </Box>
             ))}
-            <Box component="th" sx={{ ...head, borderLeft: 1 }}>Began</Box>
+            <Box component="th" sx={{ ...head, ...divided }}>Began</Box>
           </tr>
         </thead>
         <tbody>{rows.map((row) => <RunRow key={row.id} row={row} steps={steps} />)}</tbody>
@@ -71,8 +74,8 @@ function RunRow({ row, steps }: { readonly row: RunSummary; readonly steps: read
         {reason && <Box sx={{ color: row.state === 'stranded' ? 'chart.signal' : 'text.secondary', fontSize: 12.5 }}>{reason}</Box>}
       </Box>
       <Box component="td" sx={{ ...cell, whiteSpace: 'nowrap' }}><RunMark state={row.state} stopped={row.stopped} /></Box>
-      {steps.map((step) => <StepCell key={step.id} cell={row.cells.find((candidate) => candidate.step === step.id)} sx={{ ...cell, borderLeft: 1 }} />)}
-      <Box component="td" sx={{ ...cell, borderLeft: 1, whiteSpace: 'nowrap', color: 'text.secondary' }}><Moment at={row.createdAt} /></Box>
+      {steps.map((step) => <StepCell key={step.id} cell={row.cells.find((candidate) => candidate.step === step.id)} sx={{ ...cell, ...divided }} />)}
+      <Box component="td" sx={{ ...cell, ...divided, whiteSpace: 'nowrap', color: 'text.secondary' }}><Moment at={row.createdAt} /></Box>
     </tr>
   );
 }
@@ -80,7 +83,7 @@ function RunRow({ row, steps }: { readonly row: RunSummary; readonly steps: read
 function StepCell({ cell, sx }: { readonly cell: TallyCell | undefined; readonly sx: object }) {
   const faint = !cell || cell.state === 'not taken' || cell.state === 'ahead';
   return (
-    <Box component="td" sx={{ ...sx, borderColor: 'divider', whiteSpace: 'nowrap', color: faint ? 'text.secondary' : 'inherit' }}>
+    <Box component="td" sx={{ ...sx, whiteSpace: 'nowrap', color: faint ? 'text.secondary' : 'inherit' }}>
       {cell && <Box component="span" sx={{ display: 'inline-flex', gap: 0.75, alignItems: 'center' }}><Mark state={cell.state} size={14} />{cell.text || (faint ? '' : CELL_WORDS[cell.state])}</Box>}
     </Box>
   );
