@@ -36,13 +36,26 @@ type Remark = { readonly path: readonly (string | number)[]; readonly text: stri
 function parse<T>(yaml: string, valid: ValidateFunction, further: (definition: T) => Remark[]): Parsed<T> {
   if (yaml.length > MOST_BYTES) return { ok: false, mistakes: [{ line: 1, column: 1, text: `The file has ${yaml.length} characters; at most ${MOST_BYTES} are read.` }] };
   const lines = new LineCounter();
-  const document = parseDocument(yaml, { lineCounter: lines, maxAliasCount: 50 } as never);
+  const document = parseDocument(yaml, { lineCounter: lines });
   const at = (offset: number) => ({ line: lines.linePos(offset).line, column: lines.linePos(offset).col });
   if (document.errors.length > 0) return { ok: false, mistakes: document.errors.map((error) => ({ ...at(error.pos[0]), text: firstLine(error.message) })) };
-  const value: unknown = document.toJS({ maxAliasCount: 50 });
+  const value = plainValue(document);
+  if (value === TOO_MANY_ALIASES) return { ok: false, mistakes: [{ line: 1, column: 1, text: 'The file repeats itself by aliases (*name) too often. Write the parts out.' }] };
   const remarks = valid(value) ? further(value as T) : remarksOf(valid.errors ?? []);
   if (remarks.length > 0) return { ok: false, mistakes: remarks.map((remark) => ({ ...at(offsetOf(document, remark.path)), text: remark.text })) };
   return { ok: true, definition: value as T };
+}
+
+const TOO_MANY_ALIASES = Symbol('too many aliases');
+
+/** A few lines of aliases can stand for gigabytes; the library throws at a limit. */
+function plainValue(document: Document): unknown {
+  try {
+    return document.toJS({ maxAliasCount: 50 });
+  } catch (error) {
+    if (error instanceof ReferenceError) return TOO_MANY_ALIASES;
+    throw error;
+  }
 }
 
 const firstLine = (text: string): string => text.split('\n')[0] ?? text;

@@ -1,0 +1,39 @@
+import { readFileSync } from 'node:fs';
+import { KIND_YAML, PIPELINE_YAML } from '../../../tests/support/scenario';
+import { parseKind, parsePipeline } from './parse';
+import { KIND_SCHEMA, PIPELINE_SCHEMA } from './schemas';
+
+describe('reading definitions', () => {
+  test('the demo files are in order', () => {
+    expect([parseKind(KIND_YAML).ok, parsePipeline(PIPELINE_YAML).ok]).toEqual([true, true]);
+  });
+  test('broken YAML is told with line and column', () => {
+    const parsed = parsePipeline('leadline: pipeline/1\nkey: x\nname: "unclosed\n');
+    expect(!parsed.ok && parsed.mistakes[0]).toMatchObject({ line: expect.any(Number), column: expect.any(Number), text: expect.stringContaining('quote') });
+  });
+  test('an unknown word is told where it stands', () => {
+    const parsed = parsePipeline(PIPELINE_YAML.replace('do: check', 'do: check, colour: red'));
+    expect(!parsed.ok && parsed.mistakes).toEqual([{ line: 9, column: 5, text: '“steps › 1” has “colour”, which is not known here.' }]);
+  });
+  test('two steps of one name are refused', () => {
+    const parsed = parsePipeline(PIPELINE_YAML.replace('id: check', 'id: read'));
+    expect(!parsed.ok && parsed.mistakes[0]?.text).toContain('“read” stands here twice');
+  });
+  test('a layout that reads a field which the kind does not have is refused', () => {
+    const parsed = parseKind(KIND_YAML.replace('      waiting: [{ reader: anchor, anchors: [Waiting time]', '      wating: [{ reader: anchor, anchors: [Waiting time]'));
+    expect(!parsed.ok && parsed.mistakes[0]?.text).toBe('Layout “Merrow Haulage” reads “wating”, which is no field of this kind.');
+  });
+  test('a pattern that cannot be run in linear time is refused', () => {
+    const parsed = parseKind(KIND_YAML.replace("'MH-\\d{6}'", "'(MH)-\\1'"));
+    expect(!parsed.ok && parsed.mistakes[0]?.text).toContain('cannot be used');
+  });
+  test('a bomb of aliases does not go off', () => {
+    const bomb = ['a: &a [x,x,x,x,x,x,x,x,x,x]', ...'bcdefgh'.split('').map((name, index) => `${name}: &${name} [${Array(10).fill(`*${'abcdefgh'[index]}`).join(',')}]`)].join('\n');
+    expect(() => parseKind(bomb)).not.toThrow();
+    expect(parseKind(bomb).ok).toBe(false);
+  });
+  test('the published schema files are those in force', () => {
+    expect(JSON.parse(readFileSync('docs/schemas/kind.schema.json', 'utf8'))).toEqual(JSON.parse(JSON.stringify(KIND_SCHEMA)));
+    expect(JSON.parse(readFileSync('docs/schemas/pipeline.schema.json', 'utf8'))).toEqual(JSON.parse(JSON.stringify(PIPELINE_SCHEMA)));
+  });
+});
