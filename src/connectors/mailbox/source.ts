@@ -89,19 +89,22 @@ async function stayConnected(watch: Watch<MailboxSettings>, cursor: () => MailCu
   const client = clientFor(watch.settings, watch.secret);
   const stop = () => client.close();
   watch.signal.addEventListener('abort', stop);
+  const bell = bellOf(client, watch.signal);
   let lock: MailboxLockObject | null = null;
   try {
     await client.connect();
     if (watch.settings.after === 'move') await ensureFolder(client, watch.settings.moveTo);
     lock = await client.getMailboxLock(watch.settings.folder);
     while (!watch.signal.aborted) {
+      bell.reset();
       await takeNew(client, watch, cursor(), keep);
       await watch.report(null);
-      await newsOrTime(client, watch);
+      await newsOrTime(client, watch, bell.rung());
       if (!client.usable) throw new Error('the connection was lost');
     }
   } finally {
     watch.signal.removeEventListener('abort', stop);
+    bell.remove();
     lock?.release();
     client.close();
   }
@@ -112,21 +115,27 @@ async function ensureFolder(client: ImapFlow, folder: string): Promise<void> {
   if (!folders.some((known) => known.path === folder)) await client.mailboxCreate(folder);
 }
 
+/** Hears of new mail at any time, also while older mail is being taken: a notice that comes then is not lost. */
+function bellOf(client: ImapFlow, signal: AbortSignal) {
+  let rung = new AbortController();
+  const ring = () => rung.abort();
+  for (const event of ['exists', 'close', 'error'] as const) client.on(event, ring);
+  signal.addEventListener('abort', ring);
+  return {
+    /** To be called before looking, so that what comes afterwards rings again. */
+    reset: () => (rung = new AbortController()),
+    rung: () => rung.signal,
+    remove: () => signal.removeEventListener('abort', ring),
+  };
+}
+
 /** Wait in IDLE (RFC 2177), where new mail shows as "exists" at once; where the server has none, the poll is the fallback. */
-async function newsOrTime(client: ImapFlow, watch: Watch<MailboxSettings>): Promise<void> {
-  const woken = new AbortController();
-  const wake = () => woken.abort();
-  for (const event of ['exists', 'close', 'error'] as const) client.on(event, wake);
-  watch.signal.addEventListener('abort', wake);
-  try {
-    // Ends by itself when the next command is sent; its failure shows in that command.
-    client.idle().catch(() => undefined);
-    await pause(watch.settings.pollSeconds * 1000, woken.signal);
-    if (client.usable && !watch.signal.aborted) await client.noop();
-  } finally {
-    for (const event of ['exists', 'close', 'error'] as const) client.off(event, wake);
-    watch.signal.removeEventListener('abort', wake);
-  }
+async function newsOrTime(client: ImapFlow, watch: Watch<MailboxSettings>, rung: AbortSignal): Promise<void> {
+  if (rung.aborted) return;
+  // Ends by itself when the next command is sent; its failure shows in that command.
+  client.idle().catch(() => undefined);
+  await pause(watch.settings.pollSeconds * 1000, rung);
+  if (client.usable && !watch.signal.aborted) await client.noop();
 }
 
 /** Take every mail after the cursor, in order. The original is marked only after it is recorded, the cursor kept after that. */

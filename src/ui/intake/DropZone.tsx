@@ -2,6 +2,7 @@
 import Box from '@mui/material/Box';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState, type DragEvent, type ReactNode } from 'react';
+import type { PipelineView } from '@/contracts/api';
 import { ask } from '../api';
 import { useNotices } from '../frame/Notices';
 
@@ -9,17 +10,18 @@ interface Sent {
   readonly documents: readonly { readonly fileName: string; readonly problem: { readonly text: string } | null; readonly repeatOf: string | null }[];
 }
 
-/** Send files to a pipeline and say what became of them. */
-export function useSendFiles(pipeline: string | null): (files: readonly File[]) => Promise<void> {
+/** Send files to the first pipeline and say what became of them. Asks for the pipelines itself: files may be dropped before the page has them. */
+export function useSendFiles(): (files: readonly File[]) => Promise<void> {
   const { tell, warn } = useNotices();
   const client = useQueryClient();
   return async (files) => {
     if (files.length === 0) return;
-    if (pipeline === null) return warn('There is no pipeline yet that could take files. Publish one first.');
     const form = new FormData();
     for (const file of files) form.append('file', file);
     try {
-      const { documents } = await ask<Sent>(`/pipelines/${pipeline}/documents?from=dropped`, { method: 'POST', form });
+      const [first] = await client.fetchQuery({ queryKey: ['pipelines'], queryFn: () => ask<PipelineView[]>('/pipelines'), staleTime: 60_000 });
+      if (!first) return warn('There is no pipeline yet that could take files. Publish one first.');
+      const { documents } = await ask<Sent>(`/pipelines/${first.key}/documents?from=dropped`, { method: 'POST', form });
       const problem = documents.find((document) => document.problem)?.problem;
       const repeats = documents.filter((document) => document.repeatOf).length;
       if (problem) warn(problem.text);

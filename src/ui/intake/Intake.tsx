@@ -32,7 +32,7 @@ export function Intake() {
   const { data, error } = useQuery({ queryKey: ['documents', filter, offset], queryFn: () => ask<PageOf<DocumentSummary>>(`/documents${queryOf({ ...filter, offset, limit: LIMIT })}`) });
   const { data: pipelines } = useQuery({ queryKey: ['pipelines'], queryFn: () => ask<PipelineView[]>('/pipelines') });
   const { data: counts } = useQuery({ queryKey: ['counts'], queryFn: () => ask<Counts>('/counts') });
-  const send = useSendFiles(pipelines?.[0]?.key ?? null);
+  const send = useSendFiles();
   const chooser = useRef<HTMLInputElement>(null);
   const filtered = Boolean(filter.search ?? filter.state);
   return (
@@ -40,7 +40,7 @@ export function Intake() {
       <RoomHead title="Intake" about="Everything that arrived, and where it is now. Drop files anywhere on this page.">
         {counts?.demo && <SendSample />}
         <input ref={chooser} type="file" multiple hidden onChange={(event) => { void send([...(event.target.files ?? [])]); event.target.value = ''; }} />
-        <Button variant="contained" disabled={!pipelines?.[0]} onClick={() => chooser.current?.click()}>Choose files</Button>
+        <Button variant="contained" onClick={() => chooser.current?.click()}>Choose files</Button>
       </RoomHead>
       <Box sx={{ px: 2, pb: 1, display: 'flex', gap: 2, alignItems: 'center' }}>
         <Choices label="State" choices={STATES} value={filter.state ?? ''} onChoose={(state) => change({ state, offset: null })} />

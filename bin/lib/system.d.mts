@@ -1,0 +1,12 @@
+import type { Child } from './children.mjs';
+export interface System {
+  readonly env: Record<string, string>;
+  mail(control: number, user: { name: string; password: string }): Promise<Child>;
+  web(): Promise<Child>;
+  worker(number: number, leaseMs?: number): Promise<Child>;
+  sender(folder: string, seconds: string): Promise<Child>;
+  loaded(folder: string): { args: string[]; env: Record<string, string> };
+}
+export function systemIn(options: { root: string; dataFolder: string; databaseUrl: string; port: number; demo: number; smtpPort: number; imapPort: number }): System;
+export function noteDatabase(dataFolder: string, url: string): void;
+export function freePort(): Promise<number>;
