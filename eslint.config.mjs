@@ -21,7 +21,7 @@ const config = [
   ...next,
   ...tseslint.configs.strict,
   {
-    files: ['src/**/*.{ts,tsx}', 'demo/**/*.ts', 'tests/**/*.ts'],
+    files: ['src/**/*.{ts,tsx}', 'demo/**/*.ts', 'tests/**/*.ts', 'bench/**/*.ts'],
     languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
     rules: {
       '@typescript-eslint/no-floating-promises': 'error',
@@ -46,7 +46,7 @@ const config = [
   { files: ['src/store/**/*.ts'], rules: { 'no-restricted-imports': ['error', closedDoors(everyRoomBut('store', 'settings'), 'store knows the database and core, nothing above it.')] } },
   { files: ['src/connectors/**/*.ts'], rules: { 'no-restricted-imports': ['error', closedDoors(['engine', 'services', 'app', 'ui', 'worker', 'cli', 'standins'], 'connectors are called by the engine, they do not call it.')] } },
   { files: ['src/digitise/**/*.ts'], rules: { 'no-restricted-imports': ['error', closedDoors(everyRoomBut('digitise', 'settings'), 'digitise turns bytes into pages and knows nothing else.')] } },
-  { files: ['**/*.test.{ts,tsx}', 'tests/**/*.ts'], rules: { 'max-lines-per-function': 'off', '@typescript-eslint/no-non-null-assertion': 'off' } },
+  { files: ['**/*.test.{ts,tsx}', 'tests/**/*.ts', 'bench/**/*.ts'], rules: { 'max-lines-per-function': 'off', '@typescript-eslint/no-non-null-assertion': 'off' } },
 ];
 
 export default config;

@@ -9,6 +9,7 @@ async function toTheDesk(page: Page, seed: number, oddity: Oddity) {
   await drop(page, [{ name: made.name, bytes: made.pdf }]);
   await expect(rowOf(page, made.name)).toContainText('on the desk');
   await page.getByRole('link', { name: /^Desk/ }).click();
+  await expect(page).toHaveURL(/\/desk$/);
   await page.getByRole('link', { name: made.name }).click();
   await expect(page.getByRole('button', { name: /^Accept/ })).toBeVisible();
   return made;

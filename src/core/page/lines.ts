@@ -11,10 +11,24 @@ export interface Phrase {
 export interface Line {
   readonly page: number;
   readonly words: readonly Word[];
+  /** The words in lower case without closing marks, for comparing; made once because every landmark is sought on every line. */
+  readonly plain: readonly string[];
   readonly phrases: readonly Phrase[];
   readonly text: string;
   readonly box: Box;
 }
+
+/** A word or wording for comparing: lower case, no closing marks, single blanks. */
+export function plainText(text: string): string {
+  const lower = text.toLowerCase();
+  let end = lower.length;
+  // Every word of a page comes through here; a loop is several times quicker than the pattern /[:;.,]+$/.
+  while (end > 0 && CLOSING.includes(lower.charAt(end - 1))) end -= 1;
+  const kept = end === lower.length ? lower : lower.slice(0, end);
+  return /\s/.test(kept) ? kept.replace(/\s+/g, ' ').trim() : kept;
+}
+
+const CLOSING = ':;.,';
 
 /** A gap wider than this share of the line height parts two phrases. A blank is about a quarter, a wide one a half. */
 const PHRASE_GAP = 0.9;
@@ -35,7 +49,7 @@ export function linesOf(page: Page): Line[] {
 }
 
 function lineOf(page: number, words: readonly Word[]): Line {
-  return { page, words, phrases: phrasesOf(words), text: textOf(words), box: unionOf(words.map((word) => word.box)) };
+  return { page, words, plain: words.map((word) => plainText(word.text)), phrases: phrasesOf(words), text: textOf(words), box: unionOf(words.map((word) => word.box)) };
 }
 
 /** Split words of one line, ordered from the left, at every gap too wide for a blank. */

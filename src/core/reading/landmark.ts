@@ -1,5 +1,5 @@
 import { distance } from 'fastest-levenshtein';
-import { phraseOf, type Line, type Phrase } from '@/core/page/lines';
+import { phraseOf, plainText, type Line, type Phrase } from '@/core/page/lines';
 
 /** A wording found on a line. */
 export interface Landmark {
@@ -16,31 +16,62 @@ export interface Landmark {
 /** Lower bound of similarity: one wrong letter in five, about what poor recognition does to a short word. */
 const SIMILAR_ENOUGH = 0.8;
 
-const plain = (text: string): string => text.toLowerCase().replace(/[:;.,]+$/u, '').replace(/\s+/g, ' ').trim();
-
 /** 0..1: one minus the edit distance per letter of the longer text (Levenshtein 1966). */
-export function similarity(a: string, b: string): number {
-  const [left, right] = [plain(a), plain(b)];
-  const longest = Math.max(left.length, right.length);
-  return longest === 0 ? 0 : 1 - distance(left, right) / longest;
+export const similarity = (a: string, b: string): number => likeness(plainText(a), plainText(b));
+
+/** The same of plain texts; 0 as soon as the lengths alone rule out that they are similar enough, which spares nearly every comparison. */
+function likeness(a: string, b: string, atLeast = 0): number {
+  if (a === b) return a === '' ? 0 : 1;
+  const longest = Math.max(a.length, b.length);
+  if (Math.abs(a.length - b.length) > (1 - atLeast) * longest) return 0;
+  return 1 - distance(a, b) / longest;
+}
+
+/** A wording made ready to be sought. */
+interface Sought {
+  readonly text: string;
+  readonly words: number;
+}
+
+/** Wordings belong to a kind and are sought on every line of every document, so they are made ready once. */
+const ready = new WeakMap<readonly string[], readonly Sought[]>();
+
+function soughtFrom(wordings: readonly string[]): readonly Sought[] {
+  const known = ready.get(wordings);
+  if (known) return known;
+  const sought = wordings.map((wording) => {
+    const text = wording.trim().split(/\s+/).map(plainText).join(' ');
+    return { text, words: text.split(' ').length };
+  });
+  ready.set(wordings, sought);
+  return sought;
+}
+
+/** How like the wording the words of a line from `start` on are; 0 where they are not similar enough. */
+function likenessAt(line: Line, start: number, sought: Sought): number {
+  const end = start + sought.words;
+  let length = sought.words - 1;
+  for (let index = start; index < end; index += 1) length += line.plain[index]?.length ?? 0;
+  if (end > line.plain.length || Math.abs(length - sought.text.length) > (1 - SIMILAR_ENOUGH) * Math.max(length, sought.text.length)) return 0;
+  const found = likeness(sought.words === 1 ? (line.plain[start] ?? '') : line.plain.slice(start, end).join(' '), sought.text, SIMILAR_ENOUGH);
+  return found >= SIMILAR_ENOUGH ? found : 0;
 }
 
 /** Every place on the lines where one of the wordings stands, best match first. */
 export function findLandmarks(lines: readonly Line[], wordings: readonly string[]): Landmark[] {
-  const found = lines.flatMap((line) => wordings.flatMap((wording) => onLine(line, wording)));
-  return withoutOverlaps(found.sort((a, b) => b.similarity - a.similarity || b.phrase.words.length - a.phrase.words.length));
+  const sought = soughtFrom(wordings);
+  const found: Landmark[] = [];
+  for (const line of lines) for (const one of sought) addFrom(line, one, found);
+  return found.length < 2 ? found : withoutOverlaps(found.sort((a, b) => b.similarity - a.similarity || b.phrase.words.length - a.phrase.words.length));
 }
 
-function onLine(line: Line, wording: string): Landmark[] {
-  const length = wording.trim().split(/\s+/).length;
-  const found: Landmark[] = [];
-  for (let start = 0; start + length <= line.words.length; start += 1) {
-    const words = line.words.slice(start, start + length);
-    const likeness = similarity(words.map((word) => word.text).join(' '), wording);
-    if (likeness < SIMILAR_ENOUGH) continue;
-    found.push({ phrase: phraseOf(words), line, after: start + length, similarity: likeness, alone: standsAlone(line, start, start + length) });
+function addFrom(line: Line, sought: Sought, found: Landmark[]): void {
+  for (let start = 0; start + sought.words <= line.words.length; start += 1) {
+    const alike = likenessAt(line, start, sought);
+    if (alike === 0) continue;
+    const after = start + sought.words;
+    found.push({ phrase: phraseOf(line.words.slice(start, after)), line, after, similarity: alike, alone: standsAlone(line, start, after) });
   }
-  return found;
 }
 
 /** A landmark closed by a colon stands alone whatever follows it. */
@@ -64,9 +95,4 @@ function withoutOverlaps(landmarks: readonly Landmark[]): Landmark[] {
 }
 
 /** Does the line begin with one of the wordings? */
-export function beginsWith(line: Line, wordings: readonly string[]): boolean {
-  return wordings.some((wording) => {
-    const words = line.words.slice(0, wording.trim().split(/\s+/).length);
-    return similarity(words.map((word) => word.text).join(' '), wording) >= SIMILAR_ENOUGH;
-  });
-}
+export const beginsWith = (line: Line, wordings: readonly string[]): boolean => soughtFrom(wordings).some((sought) => likenessAt(line, 0, sought) > 0);

@@ -110,16 +110,20 @@ interface Cut {
   readonly straddling: number;
 }
 
+/** One sweep from left to right: a word lies across the space between two neighbouring edges when it has begun and not yet ended. */
 function cutBetween(left: number, right: number, words: readonly Word[]): Cut {
   const near = words.filter((word) => word.box[2] > left && word.box[0] < right);
-  const edges = [left, right, ...near.flatMap((word) => [word.box[0], word.box[2]])].filter((x) => x >= left && x <= right).sort((a, b) => a - b);
+  const starts = near.map((word) => word.box[0]).sort((a, b) => a - b);
+  const ends = near.map((word) => word.box[2]).sort((a, b) => a - b);
+  const edges = [left, ...[...starts, ...ends].filter((x) => x > left && x < right).sort((a, b) => a - b), right];
   let best = { at: (left + right) / 2, straddling: Infinity, width: 0 };
-  for (const [index, to] of edges.entries()) {
-    const from = edges[index - 1] ?? to;
-    const at = (from + to) / 2;
-    const straddling = near.filter((word) => word.box[0] < at - 0.01 && word.box[2] > at + 0.01).length;
-    const width = to - from;
-    if (width > 0 && (straddling < best.straddling || (straddling === best.straddling && width > best.width))) best = { at, straddling, width };
+  let [begun, ended] = [0, 0];
+  for (let index = 1; index < edges.length; index += 1) {
+    const [from, to] = [edges[index - 1] ?? left, edges[index] ?? right];
+    while (begun < starts.length && (starts[begun] ?? 0) <= from) begun += 1;
+    while (ended < ends.length && (ends[ended] ?? 0) <= from) ended += 1;
+    const [straddling, width] = [begun - ended, to - from];
+    if (width > 0 && (straddling < best.straddling || (straddling === best.straddling && width > best.width))) best = { at: (from + to) / 2, straddling, width };
   }
   return { at: best.at, straddling: Number.isFinite(best.straddling) ? best.straddling : 0 };
 }

@@ -1,0 +1,149 @@
+/**
+ * Ratios measured side by side in one run: reading against pdftotext, runs against plain durable commits, memory after many runs
+ * against after few. Absolute figures are printed for interest only; they belong to the machine.
+ */
+import { execFile, execFileSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { promisify } from 'node:util';
+import { sql } from 'drizzle-orm';
+import { inspectFile } from '@/digitise/inspect';
+import { publish } from '@/services/definitions';
+import { newId } from '@/settings/identifier';
+import { pause } from '@/settings/clock';
+import { putList } from '@/store/queries/lists';
+import { insertDocument, insertEvent, savePages } from '@/store/queries/documents';
+import { countByState, insertRun } from '@/store/queries/runs';
+import { inTransaction } from '@/store/database';
+import { makeBill } from '../demo/bills/bill';
+import { printBill } from '../demo/bills/print';
+import { LEDGER } from '../demo/ledger';
+import { openTestBed, type TestBed } from '../tests/support/database';
+import { startEntry } from '../tests/support/processes';
+import { KIND_YAML, TESTER } from '../tests/support/scenario';
+
+const FILES = 40;
+const ROUNDS = 3;
+const FEW = 200;
+const MANY = 2_000;
+
+const FIVE_STEPS = `leadline: pipeline/1
+key: five-steps
+name: Five steps
+steps:
+  - { id: read, do: read, kind: haulage-bill }
+  - { id: check, do: check }
+  - { id: size, do: branch, ways: [{ name: Large, when: { value: total, is: above, than: "2500.00" }, steps: [] }] }
+  - { id: note, do: set, values: { pay: with the next round } }
+  - { id: ledger, do: write-list, list: haulage-ledger, columns: { Haulier: haulier, Bill: number, Date: date, Total: total, Pay: note.pay } }
+`;
+
+async function secondsOf(work: () => Promise<unknown>): Promise<number> {
+  const begun = performance.now();
+  await work();
+  return (performance.now() - begun) / 1000;
+}
+
+const median = (values: readonly number[]): number => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? 0;
+
+function print(what: string, ratio: number, aim: string, detail: string): void {
+  console.log(`${what.padEnd(62)} ${ratio.toFixed(2).padStart(6)}   (aim ${aim}; ${detail})`);
+}
+
+async function readingAgainstPdftotext(): Promise<void> {
+  const folder = mkdtempSync(path.join(os.tmpdir(), 'leadline-bench-'));
+  const files = await Promise.all(Array.from({ length: FILES }, async (_, index) => {
+    const file = path.join(folder, `${index}.pdf`);
+    const bytes = await printBill(makeBill(index + 1));
+    writeFileSync(file, bytes);
+    return { file, bytes };
+  }));
+  let pages = 0;
+  const ours = async () => {
+    pages = 0;
+    for (const { bytes } of files) pages += (await inspectFile(bytes)).pages.length;
+  };
+  const run = promisify(execFile);
+  const theirs = async () => {
+    for (const { file } of files) await run('pdftotext', ['-bbox-layout', file, '-'], { maxBuffer: 50_000_000 });
+  };
+  const [own, other]: [number[], number[]] = [[], []];
+  for (let round = 0; round < ROUNDS; round += 1) {
+    own.push(await secondsOf(ours));
+    other.push(await secondsOf(theirs));
+  }
+  rmSync(folder, { recursive: true });
+  print('(a) text pages read per second ÷ pdftotext -bbox-layout', median(other) / median(own), '≥ 0.3', `${(pages / median(own)).toFixed(0)} and ${(pages / median(other)).toFixed(0)} pages/s`);
+}
+
+/** Documents with their words already taken, as intake leaves them, each with a run that is due. */
+async function queueRuns(bed: TestBed, count: number, papers: readonly { sha256: string; pageCount: number }[]): Promise<void> {
+  const { db } = bed.services.store;
+  for (let first = 0; first < count; first += 100) {
+    await inTransaction(db, async (tx) => {
+      for (let index = first; index < Math.min(count, first + 100); index += 1) {
+        const [eventId, id, paper] = [newId(), newId(), papers[index % papers.length]!];
+        await insertEvent(tx, { id: eventId, sourceKey: 'bench', dedupeKey: eventId, type: 'bench', sender: null, subject: null, occurredAt: null, data: {} });
+        await insertDocument(tx, { id, eventId, part: 0, ...paper, fileName: `${index}.pdf`, mediaType: 'application/pdf', size: 1, sourceKey: 'bench', pipelineKey: 'five-steps', sender: null, subject: null, problemCode: null, problemText: null, repeatOf: null });
+        await insertRun(tx, { id: newId(), documentId: id, pipelineKey: 'five-steps', pipelineVersion: 1 });
+      }
+    });
+  }
+}
+
+async function finished(bed: TestBed, count: number): Promise<void> {
+  while (((await countByState(bed.services.store.db)).finished ?? 0) < count) await pause(20);
+}
+
+const residentMb = (pid: number): number => Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;
+
+async function enginesAgainstCommits(bed: TestBed): Promise<void> {
+  const { db, pool } = bed.services.store;
+  await publish(bed.services, TESTER, 'kind', KIND_YAML, 'bench');
+  await publish(bed.services, TESTER, 'pipeline', FIVE_STEPS, 'bench');
+  await putList(db, LEDGER);
+  const papers = await Promise.all(Array.from({ length: FILES }, async (_, index) => {
+    const bytes = await printBill(makeBill(index + 1));
+    const { pages } = await inspectFile(bytes);
+    const sha256 = await bed.services.blobs.put(bytes);
+    await savePages(db, sha256, pages);
+    return { sha256, pageCount: pages.length };
+  }));
+  const worker = await startEntry('src/worker/main.ts', [], { LEADLINE_DATABASE_URL: bed.databaseUrl, LEADLINE_DATA: bed.dataFolder, LEADLINE_URL: 'http://127.0.0.1:1' });
+  try {
+    await queueRuns(bed, FEW, papers);
+    await finished(bed, FEW);
+    await pause(2_000);
+    const few = residentMb(worker.process.pid!);
+
+    await db.execute(sql`CREATE TABLE plain_commit (id INT PRIMARY KEY, text VARCHAR(200)) ENGINE=InnoDB`);
+    const connection = await pool.getConnection();
+    const commits = await secondsOf(async () => {
+      for (let id = 0; id < MANY - FEW; id += 1) await connection.query('INSERT INTO plain_commit VALUES (?, ?)', [id, 'x'.repeat(100)]);
+    });
+    connection.release();
+    worker.process.kill('SIGSTOP');
+    await queueRuns(bed, MANY - FEW, papers);
+    const runs = await secondsOf(async () => {
+      worker.process.kill('SIGCONT');
+      await finished(bed, MANY);
+    });
+    await pause(2_000);
+    const many = residentMb(worker.process.pid!);
+    print('(b) five-step runs per second, one worker ÷ durable commits', commits / runs, '≥ 0.1', `${((MANY - FEW) / runs).toFixed(0)} runs/s and ${((MANY - FEW) / commits).toFixed(0)} commits/s`);
+    print(`(c) worker memory after ${MANY} runs ÷ after ${FEW}`, many / few, '< 1.2', `${many.toFixed(0)} and ${few.toFixed(0)} MB`);
+  } finally {
+    await worker.kill();
+  }
+}
+
+console.log(`Node ${process.version}, ${os.cpus().length} cores, ${execFileSync('pdftotext', ['-v'], { encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'] }) || 'poppler'}\n`);
+await readingAgainstPdftotext();
+const bed = await openTestBed('bench');
+mkdirSync(bed.services.workbookFolder, { recursive: true });
+try {
+  await enginesAgainstCommits(bed);
+} finally {
+  await bed.close();
+}
