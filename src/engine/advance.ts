@@ -24,12 +24,23 @@ const STEP_DEADLINE_MS = 120_000;
 export async function advance(engine: Engine, claim: Claim, signal: AbortSignal): Promise<void> {
   const journal = await Journal.open(engine.db, claim);
   const subject = await subjectOf(engine, claim);
+  const once: Engine = { ...engine, kind: askedOnce(engine.kind) };
   for (;;) {
     if (signal.aborted) throw new ClaimLost(`run ${claim.runId} was let go`);
     const next = planNext(subject.pipeline, journal.facts, engine.budget);
-    const ended = await takeUp(engine, journal, subject, next, signal);
+    const ended = await takeUp(once, journal, subject, next, signal);
     if (ended) return;
   }
+}
+
+/** The steps of one claim work with one version of a kind, and the database is asked for it once. */
+function askedOnce(kind: Engine['kind']): Engine['kind'] {
+  const asked = new Map<string, ReturnType<Engine['kind']>>();
+  return (key) => {
+    const answer = asked.get(key) ?? kind(key);
+    asked.set(key, answer);
+    return answer;
+  };
 }
 
 interface Subject {

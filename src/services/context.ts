@@ -1,4 +1,4 @@
-import { definitionCache, findDefinition } from '@/store/queries/definitions';
+import { definitionCache, newestVersion } from '@/store/queries/definitions';
 import path from 'node:path';
 import { folderBlobs, type Blobs } from '@/store/blobs';
 import { openStore, type Store } from '@/store/database';
@@ -20,14 +20,18 @@ export interface Services {
 /** The services of one process; the composition root of routes, CLI and worker. */
 export function openServices(settings: Settings, connections?: number): Services {
   const store = openStore(settings.database, connections);
+  const pinned = definitionCache(store.db);
   return {
     settings,
     store,
     blobs: folderBlobs(path.join(settings.dataFolder, 'blobs')),
     secrets: () => openSecretBox(settings.dataFolder),
     workbookFolder: path.join(settings.dataFolder, 'workbooks'),
-    pinned: definitionCache(store.db),
-    kind: async (key) => (await findDefinition(store.db, 'kind', key))?.definition ?? null,
+    pinned,
+    kind: async (key) => {
+      const version = await newestVersion(store.db, 'kind', key);
+      return version === null ? null : ((await pinned('kind', key, version))?.definition ?? null);
+    },
   };
 }
 

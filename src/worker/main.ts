@@ -16,7 +16,8 @@ import { now } from '@/store/database';
 
 /** How long a killed worker's runs stay untouched, ms. Shorter in tests. */
 const leaseMs = Number(process.argv[2] ?? 20_000);
-const CONCURRENCY = 4;
+/** Runs under way at once; most of a run is waiting for the database. */
+const CONCURRENCY = 8;
 
 export function engineFrom(services: Services): Engine {
   const { db, pool } = services.store;

@@ -3,7 +3,7 @@ import type { WriteListStep } from '@/core/pipeline/definition';
 import { planRows, type PlannedRow } from '@/core/pipeline/values';
 import { StepFailure } from '@/core/resilience/failure';
 import { hasRowWith, insertListRows, listByKey, type NewListRow } from '@/store/queries/lists';
-import { confirmDelivery, planDelivery } from '@/store/queries/deliveries';
+import { recordDelivery } from '@/store/queries/deliveries';
 import { deliveryKey, type StepHandler } from '../step';
 
 /** Rows of our own lists commit together with the fact, so there is nothing to confirm later. */
@@ -23,9 +23,8 @@ export const writeList: StepHandler<WriteListStep> = async (step, { engine, clai
     then: 'record',
     result: { made: 'rows', target: list.name, rows: rows.length, left: planned.length - rows.length },
     alongside: async (tx) => {
-      await planDelivery(tx, { key, runId: claim.runId, stepId: step.id, target: `list ${list.key}`, rows: rows.length });
+      await recordDelivery(tx, { key, runId: claim.runId, stepId: step.id, target: `list ${list.key}`, rows: rows.length, proof: { list: list.key, rows: rows.length } });
       await insertListRows(tx, { listKey: list.key, deliveryKey: key, documentId: document.id, runId: claim.runId }, rows.map(newRow));
-      await confirmDelivery(tx, key, { list: list.key, rows: rows.length });
     },
   };
 };

@@ -24,6 +24,12 @@ export async function findDefinition<T extends DefinitionType>(db: Queries, type
   return row ? { ...row, definition: row.definition as DefinitionOf[T] } : null;
 }
 
+/** The number of the newest version; null when there is none. */
+export async function newestVersion(db: Queries, type: DefinitionType, key: string): Promise<number | null> {
+  const [row] = await db.select({ version: definition.version }).from(definition).where(and(eq(definition.type, type), eq(definition.key, key))).orderBy(desc(definition.version)).limit(1);
+  return row?.version ?? null;
+}
+
 /** The newest version of each. */
 export async function listDefinitions<T extends DefinitionType>(db: Queries, type: T): Promise<Published<DefinitionOf[T]>[]> {
   const rows = await db

@@ -10,6 +10,11 @@ export async function planDelivery(tx: Queries, values: Pick<DeliveryRow, 'key' 
   return matched(result) === 1;
 }
 
+/** A delivery that commits together with its own rows needs no plan: it is there or it is not. */
+export async function recordDelivery(tx: Queries, values: Pick<DeliveryRow, 'key' | 'runId' | 'stepId' | 'target' | 'rows' | 'proof'>): Promise<void> {
+  await tx.insert(delivery).values({ ...values, state: 'confirmed', plannedAt: now, confirmedAt: now });
+}
+
 /** Keep the proof; false when it was confirmed before. */
 export async function confirmDelivery(tx: Queries, key: string, proof: unknown): Promise<boolean> {
   const result = await tx.update(delivery).set({ state: 'confirmed', proof, confirmedAt: now }).where(and(eq(delivery.key, key), inArray(delivery.state, ['planned', 'sent', 'uncertain'])));
