@@ -15,7 +15,7 @@ process.chdir(root);
 const DEFAULT_PORT = 4780;
 const MAIL_USER = { name: 'office@skarrow.example', password: 'herring' };
 
-const { values: options } = parseArgs({ options: { reset: { type: 'boolean' }, port: { type: 'string' }, every: { type: 'string', default: '30' }, data: { type: 'string', default: 'data' } } });
+const { values: options } = parseArgs({ options: { reset: { type: 'boolean' }, port: { type: 'string' }, host: { type: 'string', default: '127.0.0.1' }, every: { type: 'string', default: '30' }, data: { type: 'string', default: 'data' } } });
 const dataFolder = path.resolve(options.data);
 const runningFile = path.join(dataFolder, 'running.json');
 const started = [];
@@ -59,7 +59,7 @@ async function start() {
   });
   const port = await webPort(Number(options.port ?? DEFAULT_PORT), options.port !== undefined);
   const [imapPort, smtpPort, mailControl, demo] = [await freePort(), await freePort(), await freePort(), await freePort()];
-  const system = systemIn({ root, dataFolder, databaseUrl: database.url('leadline'), port, demo, smtpPort, imapPort });
+  const system = systemIn({ root, dataFolder, databaseUrl: database.url('leadline'), host: options.host, port, demo, smtpPort, imapPort });
   const folder = path.join(dataFolder, 'bills');
   const begin = async (name, child) => stage(name, async () => void started.push(await child()));
   await begin('Stand-in mail server', () => system.mail(mailControl, MAIL_USER));

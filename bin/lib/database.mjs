@@ -92,7 +92,7 @@ export const freePort = () =>
 
 async function launch(folder, server) {
   if (!server.port || !(await isFree(server.port))) server.port = await freePort();
-  const { password, port, socketFolder, socket, pidFile } = server;
+  const { password, port, socketFolder, pidFile } = server;
   writeFileSync(path.join(folder, 'server.json'), JSON.stringify({ password, port, socketFolder }), { mode: 0o600 });
   const log = path.join(folder, 'log');
   const out = openSync(log, 'a');

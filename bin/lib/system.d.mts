@@ -7,6 +7,6 @@ export interface System {
   sender(folder: string, seconds: string): Promise<Child>;
   loaded(folder: string): { args: string[]; env: Record<string, string> };
 }
-export function systemIn(options: { root: string; dataFolder: string; databaseUrl: string; port: number; demo: number; smtpPort: number; imapPort: number }): System;
+export function systemIn(options: { root: string; dataFolder: string; databaseUrl: string; host?: string; port: number; demo: number; smtpPort: number; imapPort: number }): System;
 export function noteDatabase(dataFolder: string, url: string): void;
 export function freePort(): Promise<number>;

@@ -20,7 +20,7 @@ export async function webPort(wanted, isGiven) {
 }
 
 /** The processes of a whole running system in one data folder. Each returns a child that can be stopped. */
-export function systemIn({ root, dataFolder, databaseUrl, port, demo, smtpPort, imapPort }) {
+export function systemIn({ root, dataFolder, databaseUrl, host = '127.0.0.1', port, demo, smtpPort, imapPort }) {
   const logs = path.join(dataFolder, 'logs');
   mkdirSync(logs, { recursive: true });
   const env = { LEADLINE_DATA: dataFolder, LEADLINE_DATABASE_URL: databaseUrl, LEADLINE_URL: `http://127.0.0.1:${port}`, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1', ...(demo ? { LEADLINE_DEMO: '1', LEADLINE_DEMO_CONTROL: `http://127.0.0.1:${demo}` } : {}) };
@@ -30,7 +30,7 @@ export function systemIn({ root, dataFolder, databaseUrl, port, demo, smtpPort, 
     env,
     log,
     mail: (control, user) => startChild({ name: 'The stand-in mail server', args: tsx('src/standins/mail/main.ts', imapPort, smtpPort, control, user.name, user.password), env, log: log('mail'), ready: /^ready/m }),
-    web: () => startChild({ name: 'The web server', args: [path.join(root, 'node_modules/next/dist/bin/next'), 'start', '--hostname', '127.0.0.1', '--port', String(port)], env, log: log('web'), ready: `http://127.0.0.1:${port}/api/v1/counts` }),
+    web: () => startChild({ name: 'The web server', args: [path.join(root, 'node_modules/next/dist/bin/next'), 'start', '--hostname', host, '--port', String(port)], env, log: log('web'), ready: `http://127.0.0.1:${port}/api/v1/counts` }),
     worker: (number, leaseMs = 20_000) => startChild({ name: 'The worker', args: tsx('src/worker/main.ts', leaseMs), env, log: log(`worker-${number}`), ready: /ready$/m }),
     sender: (folder, seconds) => startChild({ name: "The demo's sender", args: tsx('demo/sender.ts', smtpPort, demo, folder, path.join(dataFolder, 'demo.json'), seconds), env, log: log('sender'), ready: /^ready/m, seconds: 120 }),
     loaded: (folder) => ({ args: tsx('demo/load.ts', imapPort, folder), env }),

@@ -84,6 +84,8 @@ export interface RunTally extends PageOf<RunSummary> {
 }
 
 export interface RunStepView extends StepView {
+  /** What the step had to work with, in words; empty while it is not known yet. */
+  readonly input: readonly { readonly name: string; readonly value: string }[];
   readonly state: CellState;
   readonly text: string;
   readonly attempts: number;

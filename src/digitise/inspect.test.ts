@@ -53,7 +53,7 @@ describe(inspectFile, () => {
   });
   test('a file without pages', async () => {
     const none = '%PDF-1.4\n1 0 obj<</Type/Catalog/Pages 2 0 R>>endobj\n2 0 obj<</Type/Pages/Kids[]/Count 0>>endobj\nxref\n0 3\n0000000000 65535 f \n0000000009 00000 n \n0000000052 00000 n \ntrailer<</Size 3/Root 1 0 R>>\nstartxref\n96\n%%EOF\n';
-    expect((await problemOf(Buffer.from(none)))?.code).toMatch(/^(no-pages|damaged)$/);
+    expect(await inspectFile(Buffer.from(none))).toMatchObject({ pageCount: 0, problem: { code: 'no-pages' } });
   });
   test('a thousand pages', async () => {
     const long = await pdf((document) => { for (let page = 2; page <= 1000; page += 1) document.addPage().text(String(page)); });

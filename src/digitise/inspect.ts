@@ -27,13 +27,14 @@ export async function inspectFile(bytes: Buffer): Promise<Inspection> {
   // Readers accept the mark anywhere in the first 1,024 bytes (ISO 32000-1, annex H, note 13).
   if (!bytes.subarray(0, 1024).includes('%PDF-')) return refuse('not-a-pdf', `This is ${whatItLooksLike(bytes)}, not a PDF. Only PDF files with text are read so far.`);
   const text = await readPdfText(bytes, LIMITS.pages + 1);
-  return text.ok ? judge(bytes, text) : refuse(...troubleText(bytes, text));
+  if (text.ok) return judge(bytes, text);
+  return text.trouble === 'no pages' ? refuse(...noPages) : refuse(...troubleText(bytes, text));
 }
 
 async function judge(bytes: Buffer, text: Extract<PdfText, { ok: true }>): Promise<Inspection> {
   const { pages } = text;
   if (isCut(bytes) && text.warnings !== '') return refuse(...cutText);
-  if (pages.length === 0) return refuse('no-pages', 'The file has no pages. Ask the sender for it again.', 0);
+  if (pages.length === 0) return refuse(...noPages);
   if (pages.length > LIMITS.pages) {
     const count = (await countPdfPages(bytes)) ?? pages.length;
     return refuse('too-many-pages', `The file has ${count.toLocaleString('en')} pages; up to ${LIMITS.pages} are read. Split it and send the parts.`, count);
@@ -44,6 +45,7 @@ async function judge(bytes: Buffer, text: Extract<PdfText, { ok: true }>): Promi
   return { problem: null, pageCount: pages.length, pages };
 }
 
+const noPages = ['no-pages', 'The file has no pages. Ask the sender for it again.', 0] as const;
 const cutText = ['truncated', 'The file breaks off before its end; it was probably cut on the way. Ask the sender for it again.'] as const;
 
 function troubleText(bytes: Buffer, text: Extract<PdfText, { ok: false }>): readonly [FileProblem['code'], string] {
@@ -52,6 +54,7 @@ function troubleText(bytes: Buffer, text: Extract<PdfText, { ok: false }>): read
       return ['encrypted', 'The file is locked with a password. Ask the sender for one without.'];
     case 'damaged':
       return isCut(bytes) ? cutText : ['damaged', `The file is damaged and cannot be opened${text.detail === '' ? '' : ` (${text.detail.slice(0, 120)})`}. Ask the sender for it again.`];
+    case 'no pages':
     case 'too slow':
     case 'too much text':
       return ['damaged', `The file could not be read: ${text.detail}. Ask the sender how it was made.`];

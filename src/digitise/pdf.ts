@@ -4,7 +4,7 @@ import { LIMITS } from './limits';
 import { run } from './run';
 
 /** Why the words of a PDF could not be had. */
-export type PdfTrouble = 'encrypted' | 'damaged' | 'too slow' | 'too much text';
+export type PdfTrouble = 'encrypted' | 'no pages' | 'damaged' | 'too slow' | 'too much text';
 
 export type PdfText = { readonly ok: true; readonly pages: readonly Page[]; readonly warnings: string } | { readonly ok: false; readonly trouble: PdfTrouble; readonly detail: string };
 
@@ -19,8 +19,14 @@ export async function readPdfText(bytes: Buffer, mostPages: number): Promise<Pdf
   const ran = await run('pdftotext', ['-tsv', '-l', String(mostPages), '-', '-'], bytes, { deadlineMs: LIMITS.textDeadlineMs, outputBytes: LIMITS.textBytes });
   if (ran.ended === 'too long') return { ok: false, trouble: 'too slow', detail: `not done after ${LIMITS.textDeadlineMs / 1000} s` };
   if (ran.ended === 'too much') return { ok: false, trouble: 'too much text', detail: `more than ${LIMITS.textBytes} bytes of text` };
-  if (ran.code !== 0) return { ok: false, trouble: /password/i.test(ran.stderr) ? 'encrypted' : 'damaged', detail: ran.stderr.split('\n')[0] ?? '' };
+  if (ran.code !== 0) return { ok: false, trouble: troubleFrom(ran.stderr), detail: ran.stderr.split('\n')[0] ?? '' };
   return { ok: true, pages: pagesFrom(new TextDecoder('utf-8').decode(ran.stdout)), warnings: ran.stderr };
+}
+
+/** The program's exit code is the same for all of these; its words differ. */
+function troubleFrom(stderr: string): PdfTrouble {
+  if (/password/i.test(stderr)) return 'encrypted';
+  return /after the last page \(0\)/.test(stderr) ? 'no pages' : 'damaged';
 }
 
 /** The number of pages, or null when the file cannot be opened. */

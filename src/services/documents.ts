@@ -80,6 +80,9 @@ export async function knownOf(services: Services, run: RunRow) {
   return knownSoFar(pipeline.definition, new Map(rows.map((row) => [row.stepId, factFrom(row)])));
 }
 
+/** Pictures being drawn just now: a page and the crops from it ask for the same one at the same moment. */
+const drawing = new Map<string, Promise<Buffer>>();
+
 /** A picture of one page, drawn once and kept. */
 export async function pagePicture(services: Services, id: string, page: number): Promise<Buffer> {
   const row = await requireDocument(services, id);
@@ -87,8 +90,15 @@ export async function pagePicture(services: Services, id: string, page: number):
   const name = `page-${page}-${PICTURE_DPI}.png`;
   const kept = await services.blobs.getDerived(row.sha256, name);
   if (kept) return kept;
-  const drawn = await drawPdfPage(await services.blobs.get(row.sha256), page, PICTURE_DPI);
-  await services.blobs.putDerived(row.sha256, name, drawn);
+  const key = `${row.sha256}/${name}`;
+  const underWay = drawing.get(key) ?? drawAndKeep(services, row.sha256, page, name).finally(() => drawing.delete(key));
+  drawing.set(key, underWay);
+  return underWay;
+}
+
+async function drawAndKeep(services: Services, sha256: string, page: number, name: string): Promise<Buffer> {
+  const drawn = await drawPdfPage(await services.blobs.get(sha256), page, PICTURE_DPI);
+  await services.blobs.putDerived(sha256, name, drawn);
   return drawn;
 }
 

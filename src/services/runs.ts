@@ -1,7 +1,7 @@
 import type { CellState, RunDetail, RunStepView, RunSummary, RunTally, StepView, TallyCell } from '@/contracts/api';
 import { eachStep, type PipelineDefinition } from '@/core/pipeline/definition';
 import type { StepFact, StepResult } from '@/core/pipeline/facts';
-import { stepsNotTaken } from '@/core/pipeline/planner';
+import { knownSoFar, stepsNotTaken } from '@/core/pipeline/planner';
 import { sentenceOf, shortName, type NameOf } from '@/core/pipeline/sentence';
 import type { Failure } from '@/core/resilience/failure';
 import { inTransaction, isoMoment } from '@/store/database';
@@ -12,6 +12,7 @@ import { allLists } from '@/store/queries/lists';
 import type { PageOfList } from '@/store/queries/documents';
 import { attemptsOf, countByState, dropFailedFacts, factFrom, factRowsOf, factStatesOf, listRuns, moveRun, runById, type FactRow, type RunFilter, type RunRow } from '@/store/queries/runs';
 import { Refusal, type Services } from './context';
+import { inputOf } from './step-input';
 import { describeDocument } from './documents';
 
 /** The steps of a pipeline for a screen, with names instead of keys. */
@@ -121,13 +122,23 @@ export async function describeRun(services: Services, id: string): Promise<RunDe
   if (!pipeline) throw new Refusal('not-found', `Version ${run.pipelineVersion} of pipeline “${run.pipelineKey}” is not there.`);
   const layoutName = (key: string) => documentDetail.kindDefinition?.layouts.find((layout) => layout.key === key)?.name ?? key;
   const byStep = new Map(facts.map((fact) => [fact.stepId, fact]));
-  const untaken = stepsNotTaken(pipeline.definition, new Map(facts.map((fact) => [fact.stepId, factFrom(fact)])));
+  const known = new Map(facts.map((fact) => [fact.stepId, factFrom(fact)]));
+  const untaken = stepsNotTaken(pipeline.definition, known);
+  const definitions = new Map([...eachStep(pipeline.definition.steps)].map(({ step }) => [step.id, step]));
+  const inputBefore = (stepId: string) => {
+    const step = definitions.get(stepId);
+    // Facts of this step and of those after it were not known when it was done.
+    const order = [...definitions.keys()];
+    const earlier = new Map([...known].filter(([id]) => order.indexOf(id) < order.indexOf(stepId)));
+    return step ? inputOf(step, knownSoFar(pipeline.definition, earlier), { id: run.documentId, fileName: documentDetail.fileName, receivedAt: documentDetail.receivedAt, sender: documentDetail.sender }, documentDetail.pages.length) : [];
+  };
   const steps = stepViews(pipeline.definition, nameOf).map((view): RunStepView => {
     const fact = byStep.get(view.id);
     const delivery = deliveries.find((candidate) => candidate.stepId === view.id);
     return {
       ...view,
       ...stepFacts(fact, layoutName),
+      input: fact ? inputBefore(view.id) : [],
       state: cellState(fact?.state ?? null, run, view.id, untaken.has(view.id), (fact?.result as StepResult | null)?.made ?? null),
       failed: attempts.filter((attempt) => attempt.stepId === view.id).map((attempt) => ({ number: attempt.number, message: (attempt.failure as Failure).message, at: isoMoment(attempt.recordedAt), nextAt: attempt.nextAt === null ? null : isoMoment(attempt.nextAt) })),
       delivery: delivery ? { key: delivery.key, target: delivery.target, state: delivery.state, rows: delivery.rows, plannedAt: isoMoment(delivery.plannedAt), confirmedAt: delivery.confirmedAt === null ? null : isoMoment(delivery.confirmedAt) } : null,

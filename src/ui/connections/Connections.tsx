@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { SourceView } from '@/contracts/api';
+import type { PipelineView, SourceView } from '@/contracts/api';
 import { ask } from '../api';
 import { Moment } from '../frame/Moment';
 import { useNotices } from '../frame/Notices';
@@ -30,6 +30,7 @@ export function Connections() {
 function Source({ source, onEdit }: { readonly source: SourceView; readonly onEdit: () => void }) {
   const client = useQueryClient();
   const { tell, warn } = useNotices();
+  const { data: pipelines } = useQuery({ queryKey: ['pipelines'], queryFn: () => ask<PipelineView[]>('/pipelines') });
   const { name, connector, settings, pipeline, enabled } = source;
   const toggle = () => ask(`/sources/${source.key}`, { method: 'PUT', body: { name, connector, settings, pipeline, enabled: !enabled } }).then(() => { tell(enabled ? 'Switched off; nothing new is taken.' : 'Switched on.'); return client.invalidateQueries({ queryKey: ['sources'] }); }, warn);
   const where = connector === 'mailbox' ? `${String(settings['user'])} at ${String(settings['host'])}:${String(settings['port'])}, folder ${String(settings['folder'])}` : String(settings['path']);
@@ -37,7 +38,7 @@ function Source({ source, onEdit }: { readonly source: SourceView; readonly onEd
     <Box sx={{ border: 1, borderColor: 'divider', bgcolor: 'background.paper', p: 2, display: 'grid', gridTemplateColumns: '1fr auto', gap: 0.5 }}>
       <Box sx={{ typography: 'h2' }}>{name}</Box>
       <Box sx={{ display: 'flex', gap: 1 }}><Button variant="outlined" onClick={() => void toggle()}>{enabled ? 'Switch off' : 'Switch on'}</Button><Button variant="outlined" onClick={onEdit}>Change</Button></Box>
-      <Box sx={{ color: 'text.secondary' }}>{source.connectorName}: {where} → {pipeline}</Box>
+      <Box sx={{ color: 'text.secondary' }}>{source.connectorName}: {where} → {pipelines?.find((known) => known.key === pipeline)?.name ?? pipeline}</Box>
       <Box />
       <Box sx={{ display: 'flex', gap: 0.75, alignItems: 'center', gridColumn: '1 / -1', color: source.problem ? 'chart.signal' : 'inherit' }}>
         <Mark state={!enabled ? 'not taken' : source.problem ? 'retrying' : source.watched ? 'done' : 'ahead'} />

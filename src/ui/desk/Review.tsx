@@ -12,7 +12,7 @@ import { useNotices } from '../frame/Notices';
 import { ReasonDialog } from '../frame/ReasonDialog';
 import { Empty, Loading, Trouble } from '../frame/Room';
 import { marksOf } from '../page/marks';
-import { PageView } from '../page/PageView';
+import { pictureOf, PageView } from '../page/PageView';
 import { Balance } from './Balance';
 import { Keys } from './Keys';
 import { ReviewHead } from './ReviewHead';
@@ -30,6 +30,14 @@ export function Review({ id }: { readonly id: string }) {
     return <Empty title={`${data.task.document.fileName} has been ${data.task.state === 'done' ? 'accepted' : 'refused'}`}>{data.task.closedBy && `By ${data.task.closedBy}. `}{data.task.note && `“${data.task.note}” `}<Link href={`/runs/${data.task.runId}`}>Its run</Link> · <Link href="/desk">The desk</Link></Empty>;
   }
   return <ReviewDesk key={id} review={data} />;
+}
+
+/** Have the next document's first page drawn while this one is looked at. Only a convenience: a failure shows when it is opened. */
+function drawAhead(next: string | null): void {
+  if (next === null) return;
+  ask<ReviewData>(`/tasks/${next}`).then(({ task }) => {
+    new Image().src = pictureOf(task.document.id, 1);
+  }, () => undefined);
 }
 
 type Asking = 'accept' | 'refuse' | 'keys' | null;
@@ -70,6 +78,7 @@ function ReviewDesk({ review }: { readonly review: ReviewData }) {
   const goOn = (from: string) => focusStrip([...strips.slice(strips.indexOf(from) + 1), ...strips.slice(0, strips.indexOf(from))].find((path) => !work.looked.has(path)));
 
   useEffect(() => focusStrip(review.doubts[0]?.path), [focusStrip, review.doubts]);
+  useEffect(() => drawAhead(review.next), [review.next]);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (asking !== null || isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;

@@ -1,5 +1,6 @@
 import Box from '@mui/material/Box';
 import { onSameLine, type Place } from '@/core/page/page';
+import { pictureOf } from './PageView';
 
 /** Points shown around the value, to the sides and above and below. */
 const AROUND = { x: 46, y: 5 };
@@ -14,7 +15,7 @@ export function Crop({ documentId, place, anchor, page, width, mostHeight = 64 }
   const top = Math.max(0, y0 - AROUND.y);
   return (
     <Box aria-hidden sx={{ width, height: view.height * scale, position: 'relative', overflow: 'hidden', bgcolor: '#fff', border: 1, borderColor: 'divider', borderRadius: '2px' }}>
-      <Box sx={{ position: 'absolute', inset: 0, backgroundImage: `url(/api/v1/documents/${documentId}/pages/${place.page}/picture)`, backgroundSize: `${page.width * scale}px ${page.height * scale}px`, backgroundPosition: `${-left * scale}px ${-top * scale}px` }} />
+      <Box sx={{ position: 'absolute', inset: 0, backgroundImage: `url(${pictureOf(documentId, place.page)})`, backgroundSize: `${page.width * scale}px ${page.height * scale}px`, backgroundPosition: `${-left * scale}px ${-top * scale}px` }} />
       <Box sx={{ position: 'absolute', left: (x0 - left) * scale - 3, top: (y0 - top) * scale - 2, width: (x1 - x0) * scale + 6, height: (y1 - y0) * scale + 4, border: '1.5px solid #0F4C58' }} />
     </Box>
   );

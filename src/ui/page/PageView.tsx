@@ -50,8 +50,7 @@ function Sheet({ documentId, page, marks, onPick, onMark, of }: SheetProps) {
   return (
     <Box component="figure" sx={{ m: 0, width: '100%', maxWidth: 900 }}>
       <Box sx={{ position: 'relative', aspectRatio: `${page.width} / ${page.height}`, bgcolor: '#fff', border: 1, borderColor: 'divider', '[data-scheme="dark"] &': { filter: 'brightness(0.92)' } }}>
-        {/* eslint-disable-next-line @next/next/no-img-element -- drawn by our own server in the size it is needed */}
-        <img src={`/api/v1/documents/${documentId}/pages/${page.number}/picture`} alt={`Page ${page.number} of ${of}`} draggable={false} style={{ position: 'absolute', inset: 0, width: '100%', height: '100%' }} />
+        <PagePicture src={pictureOf(documentId, page.number)} alt={`Page ${page.number} of ${of}`} />
         <Box component="svg" ref={frame} viewBox={`0 0 ${page.width} ${page.height}`} {...drag.handlers} sx={{ position: 'absolute', inset: 0, width: '100%', height: '100%', cursor: onPick ? 'crosshair' : 'default', touchAction: onPick ? 'none' : 'auto', color: '#0F4C58' }}>
           {marks.map((mark) => <Outline key={`${mark.kind}-${mark.key}`} mark={mark} onMark={onMark} />)}
           {drag.box && <rect x={drag.box[0]} y={drag.box[1]} width={drag.box[2] - drag.box[0]} height={drag.box[3] - drag.box[1]} fill="#0F4C58" fillOpacity="0.1" stroke="#0F4C58" strokeDasharray="3 2" />}
@@ -59,6 +58,24 @@ function Sheet({ documentId, page, marks, onPick, onMark, of }: SheetProps) {
       </Box>
       {of > 1 && <Box component="figcaption" sx={{ fontSize: 12, color: 'text.secondary', pt: 0.5 }}>Page {page.number} of {of}</Box>}
     </Box>
+  );
+}
+
+export const pictureOf = (documentId: string, page: number): string => `/api/v1/documents/${documentId}/pages/${page}/picture`;
+
+/** The picture of a page; says so while it is drawn for the first time, and when it cannot be. */
+function PagePicture({ src, alt }: { readonly src: string; readonly alt: string }) {
+  const [state, setState] = useState<'coming' | 'there' | 'failed'>('coming');
+  // A picture from the cache may be there before the page listens for it.
+  const seen = (picture: HTMLImageElement | null) => {
+    if (picture?.complete && picture.naturalWidth > 0 && state === 'coming') setState('there');
+  };
+  return (
+    <>
+      {state !== 'there' && <Box role="status" sx={{ position: 'absolute', inset: 0, display: 'grid', placeItems: 'start center', pt: 12, color: '#5E6A6C' }}>{state === 'coming' ? 'Drawing the page …' : 'This page cannot be drawn; its values can still be read and corrected.'}</Box>}
+      {/* eslint-disable-next-line @next/next/no-img-element -- drawn by our own server in the size it is needed */}
+      <img ref={seen} src={src} alt={alt} draggable={false} onLoad={() => setState('there')} onError={() => setState('failed')} style={{ position: 'absolute', inset: 0, width: '100%', height: '100%', visibility: state === 'failed' ? 'hidden' : 'visible' }} />
+    </>
   );
 }
 

@@ -10,6 +10,7 @@ import { VALUE_FACE } from '../theme';
 export function StepDetail({ step }: { readonly step: RunStepView }) {
   return (
     <Box sx={{ mt: 1, pl: 1.5, borderLeft: 2, borderColor: 'chart.middle', fontSize: 13, display: 'grid', gap: 0.75, cursor: 'auto' }} onClick={(event) => event.stopPropagation()}>
+      {step.input.map((fact, index) => <Fact key={index} name={`In: ${fact.name}`}>{fact.value}</Fact>)}
       {step.result && <Result result={step.result} />}
       {step.failed.map((attempt) => <Fact key={attempt.number} name={`Attempt ${attempt.number}, ${dayjs(attempt.at).format('HH:mm:ss')}`}>{attempt.message}{attempt.nextAt && ` Next at ${dayjs(attempt.nextAt).format('HH:mm:ss')}.`}</Fact>)}
       {step.delivery && (
