@@ -8,9 +8,16 @@ import { marksOf } from '../page/marks';
 import { PageView, type PageMark } from '../page/PageView';
 import { ReadingsTable } from '../page/ReadingsTable';
 
+/** The field whose value stands at a place, as a link from a written row gives it (rounded to tenths of a point). */
+function fieldOn({ readings }: DocumentDetail, place: Place | null): string | null {
+  if (!readings || !place) return null;
+  const same = (other: Place | null) => other?.page === place.page && other.box.every((edge, index) => Math.abs(edge - (place.box[index] ?? 0)) < 1);
+  return Object.entries(readings.fields).find(([, reading]) => same(reading.place))?.[0] ?? null;
+}
+
 /** The pages of a document with its readings outlined, and the values beside or below. `focus` is a place to be shown first. */
 export function DocumentPanel({ document, focus = null, wide = false }: { readonly document: DocumentDetail; readonly focus?: Place | null; readonly wide?: boolean }) {
-  const [active, setActive] = useState<string | null>(null);
+  const [active, setActive] = useState<string | null>(() => fieldOn(document, focus));
   const { kindDefinition: kind, reading, readings } = document;
   if (document.pages.length === 0) {
     return (

@@ -21,7 +21,7 @@ export function DocumentView({ id }: { readonly id: string }) {
   return (
     <>
       <RoomHead title={document.fileName} about={<>{[document.subject, document.sender, document.source.name].filter(Boolean).join(' · ')} · arrived <Moment at={document.receivedAt} /></>}>
-        {document.written.slice(0, 1).map((row) => <Button key={row.row} component={Link} variant="outlined" href={`/lists/${row.list}`}>{document.written.length} in {row.listName}</Button>)}
+        {document.written.slice(0, 1).map((row) => <Button key={row.row} component={Link} variant="outlined" href={`/lists/${row.list}`}>In {row.listName}</Button>)}
         <Button variant="outlined" href={`/api/v1/documents/${id}/original`}>Original</Button>
         {document.run && <Button component={Link} variant="outlined" href={`/runs/${document.run.id}`}><RunMark state={document.run.state} stopped={document.run.stopped} /></Button>}
       </RoomHead>

@@ -15,6 +15,9 @@ import { VALUE_FACE } from '../theme';
 export const shownValue = (field: FieldDefinition, value: string | null): string => (value === null ? '–' : field.type === 'money' ? shownAmount(value) : value);
 export const isFigure = (field: FieldDefinition): boolean => field.type === 'money' || field.type === 'number';
 
+/** Figures and identifiers are compared letter by letter; text is read. */
+const faceOf = (field: FieldDefinition): string | undefined => (field.type === 'text' ? undefined : VALUE_FACE);
+
 /** Everything read of a document, field by field and row by row. Choosing a value shows it on the page. */
 export function ReadingsTable({ kind, readings, active, onChoose }: { readonly kind: KindDefinition; readonly readings: Readings; readonly active: string | null; readonly onChoose: (path: string) => void }) {
   return (
@@ -26,7 +29,7 @@ export function ReadingsTable({ kind, readings, active, onChoose }: { readonly k
             return (
               <TableRow key={field.key} hover selected={active === field.key} onClick={() => onChoose(field.key)} sx={{ cursor: 'pointer' }}>
                 <TableCell sx={{ color: 'text.secondary', width: 150 }}>{field.label}</TableCell>
-                <TableCell sx={{ fontFamily: VALUE_FACE }}>{shownValue(field, reading?.value ?? null)}</TableCell>
+                <TableCell sx={{ fontFamily: faceOf(field) }}>{shownValue(field, reading?.value ?? null)}</TableCell>
                 <TableCell sx={{ width: 150, color: 'text.secondary', fontSize: 12.5 }}>{reading && <How reading={reading} field={field} />}</TableCell>
               </TableRow>
             );
@@ -43,7 +46,7 @@ export function ReadingsTable({ kind, readings, active, onChoose }: { readonly k
                 <TableRow key={index}>
                   {table.columns.map((column) => {
                     const path = cellPath(table.key, index, column.key);
-                    return <TableCell key={column.key} align={isFigure(column) ? 'right' : 'left'} onClick={() => onChoose(path)} sx={{ fontFamily: VALUE_FACE, fontSize: 12.5, cursor: 'pointer', bgcolor: active === path ? 'chart.shallow' : undefined }}>{shownValue(column, row[column.key]?.value ?? null)}</TableCell>;
+                    return <TableCell key={column.key} align={isFigure(column) ? 'right' : 'left'} onClick={() => onChoose(path)} sx={{ fontFamily: faceOf(column), fontSize: 12.5, cursor: 'pointer', bgcolor: active === path ? 'chart.shallow' : undefined }}>{shownValue(column, row[column.key]?.value ?? null)}</TableCell>;
                   })}
                 </TableRow>
               ))}
