@@ -6,6 +6,7 @@ export const PACKAGES = [
   { name: 'mariadb-client', program: 'mariadb-admin', for: ['run', 'test'] },
   { name: 'poppler-utils', program: 'pdftotext', for: ['run', 'test'] },
   { name: 'chromium', program: 'chromium', for: ['test'] },
+  { name: 'dovecot-imapd', program: 'dovecot', for: ['test'] },
   { name: 'qpdf', program: 'qpdf', for: ['test'] },
   { name: 'python3-openpyxl', file: '/usr/lib/python3/dist-packages/openpyxl', for: ['test'] },
 ];
