@@ -54,9 +54,12 @@ export function useReview(review: Review, onTrouble: (error: unknown) => void) {
   return { readings, setReadings, active, setActive, looked, locale, findings, doubts: withEarlier(review.doubts, doubts), open: doubts, put, confirm, pick, ...draft };
 }
 
-/** A strip stays when its doubt is settled, so that nothing jumps away under the clerk's hands. */
+/**
+ * A strip stays when its doubt is settled, so that nothing jumps away under the clerk's hands. Cells that become doubtful while the
+ * table is edited are marked there and get no strip, for the same reason.
+ */
 function withEarlier(first: readonly Doubt[], now: readonly Doubt[]): Doubt[] {
-  return [...first, ...now.filter((doubt) => !first.some((earlier) => earlier.path === doubt.path))];
+  return [...first, ...now.filter((doubt) => !doubt.path.includes('.') && !first.some((earlier) => earlier.path === doubt.path))];
 }
 
 function useDraft(review: Review, readings: Readings, onTrouble: (error: unknown) => void) {

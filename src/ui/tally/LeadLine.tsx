@@ -20,8 +20,8 @@ export function LeadLine({ stops, reached, selected, onSelect }: { readonly stop
     <Box component="ol" sx={{ listStyle: 'none', m: 0, p: 0, position: 'relative' }}>
       {stops.map((stop, index) => (
         <Box component="li" key={stop.id} sx={{ position: 'relative', display: 'grid', gridTemplateColumns: '40px 1fr', opacity: stop.state === 'not taken' ? 0.55 : 1 }}>
-          <Box aria-hidden sx={{ position: 'relative' }}>
-            <Box sx={{ position: 'absolute', left: 19, top: index === 0 ? 16 : 0, bottom: index === stops.length - 1 ? 'calc(100% - 18px)' : 0, width: '2px', bgcolor: 'chart.middle' }} />
+          <Box sx={{ position: 'relative' }}>
+            <Box aria-hidden sx={{ position: 'absolute', left: 19, top: index === 0 ? 16 : 0, bottom: index === stops.length - 1 ? 'calc(100% - 18px)' : 0, width: '2px', bgcolor: 'chart.middle' }} />
             <Box sx={{ position: 'absolute', left: 11, top: 9, width: 18, height: 18, display: 'grid', placeItems: 'center', '&::before': { content: '""', position: 'absolute', inset: stop.state === 'ahead' || stop.state === null ? '7px' : '1px', borderRadius: '50%', bgcolor: 'background.default' }, '& > *': { position: 'relative' } }}>
               {stop.id === reached ? <Lead /> : stop.state ? <Mark state={stop.state} /> : <Notch />}
             </Box>
