@@ -3,7 +3,9 @@ import { makeBill } from '../../../demo/bills/bill';
 import { printBill } from '../../../demo/bills/print';
 import { openTestBed, type TestBed } from '../../../tests/support/database';
 import { loadScenario } from '../../../tests/support/scenario';
+import { pause } from '@/settings/clock';
 import { dispatch } from './dispatch';
+import { GET as live } from './v1/live/route';
 
 let bed: TestBed;
 const place = globalThis as typeof globalThis & { leadlineServices?: Services };
@@ -50,6 +52,26 @@ describe('sending documents', () => {
   test('nothing, or too much', async () => {
     expect((await ask('/pipelines/haulage-to-ledger/documents', { method: 'POST' })).status).toBe(400);
     expect((await send(Buffer.alloc(1), { 'content-length': '99000000' })).status).toBe(413);
+  });
+});
+
+describe('the live stream', () => {
+  test('tells of a change at once when it is opened, and then only when something has changed', async () => {
+    const leaving = new AbortController();
+    const reader = live(new Request(`${BASE}/live`, { signal: leaving.signal })).body!.getReader();
+    let heard = '';
+    const listening = (async () => {
+      for (let part = await reader.read(); !part.done; part = await reader.read()) heard += new TextDecoder().decode(part.value);
+    })();
+    const changes = () => heard.split('event: changed').length - 1;
+    await pause(2_500);
+    expect(changes()).toBe(1);
+    await send(await printBill(makeBill(2)));
+    await pause(2_000);
+    expect(changes()).toBe(2);
+    leaving.abort();
+    await listening;
+    await pause(1_000);
   });
 });
 

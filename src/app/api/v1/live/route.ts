@@ -9,21 +9,32 @@ const LOOK_MS = 700;
 /** A comment now and then keeps proxies from closing a quiet stream. */
 const QUIET_ROUNDS = 20;
 
-const listeners = new Set<(mark: string) => void>();
+interface Listener {
+  /** Nothing was said to it yet. */
+  fresh: boolean;
+  readonly tell: (mark: string | null) => void;
+}
+
+const listeners = new Set<Listener>();
 let looking = false;
 
-/** Server-sent events: one `changed` whenever documents, runs, tasks or sources have changed. What changed, the views ask themselves. */
+/**
+ * Server-sent events: one `changed` whenever documents, runs, tasks or sources have changed, and one at the beginning. What changed, the
+ * views ask themselves. The first one matters: what changed between a view's first question and the opening of this stream would
+ * otherwise never be told.
+ */
 export function GET(request: Request): Response {
   const encoder = new TextEncoder();
   const stream = new ReadableStream<Uint8Array>({
     start(controller) {
-      const tell = (mark: string) => controller.enqueue(encoder.encode(mark === '' ? ': still here\n\n' : `event: changed\ndata: ${JSON.stringify({ mark })}\n\n`));
-      listeners.add(tell);
+      const say = (text: string) => controller.enqueue(encoder.encode(text));
+      const listener: Listener = { fresh: true, tell: (mark) => say(mark === null ? ': still here\n\n' : `event: changed\ndata: ${JSON.stringify({ mark })}\n\n`) };
+      listeners.add(listener);
       request.signal.addEventListener('abort', () => {
-        listeners.delete(tell);
+        listeners.delete(listener);
         controller.close();
       });
-      tell('');
+      listener.tell(null);
       if (!looking) void look();
     },
   });
@@ -34,10 +45,16 @@ async function look(): Promise<void> {
   looking = true;
   let last = '';
   for (let round = 1; listeners.size > 0; round += 1) {
+    // Who comes while the database is asked must be told in the next round: this mark may be older than its first question.
+    const present = [...listeners];
     const mark = await markOfChange().catch(() => last);
-    const changed = mark !== last && last !== '';
+    // One who went away meanwhile can be told nothing more.
+    for (const listener of present.filter((one) => listeners.has(one))) {
+      if (mark !== last || listener.fresh) listener.tell(mark);
+      else if (round % QUIET_ROUNDS === 0) listener.tell(null);
+      listener.fresh = false;
+    }
     last = mark;
-    if (changed || round % QUIET_ROUNDS === 0) for (const tell of listeners) tell(changed ? mark : '');
     await pause(LOOK_MS);
   }
   looking = false;
