@@ -8,7 +8,7 @@
  */
 export const RUN_MOVES = {
   queued: ['working'],
-  working: ['queued', 'waiting', 'stranded', 'finished'],
+  working: ['working', 'queued', 'waiting', 'stranded', 'finished'],
   waiting: ['queued', 'stranded'],
   stranded: ['queued', 'given up'],
   finished: [],
@@ -16,6 +16,8 @@ export const RUN_MOVES = {
 } as const satisfies Record<string, readonly string[]>;
 
 export type RunState = keyof typeof RUN_MOVES;
+/** The states that a run in state F may be moved to. */
+export type MoveFrom<F extends RunState> = (typeof RUN_MOVES)[F][number];
 export const RUN_STATES = Object.keys(RUN_MOVES) as RunState[];
 
 export const TASK_STATES = ['open', 'set aside', 'done', 'refused'] as const;

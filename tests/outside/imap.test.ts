@@ -83,6 +83,18 @@ asRoot('moves taken mail to a folder that it makes', async () => {
   expect(server.messages('Taken')).toHaveLength(1);
 }, 60_000);
 
+asRoot('a mail that cannot be recorded stays unread in the mailbox and comes again', async () => {
+  server.deliver('1', message('one'));
+  const stop = new AbortController();
+  const reports: (string | null)[] = [];
+  let tries = 0;
+  const done = mailboxSource.watch({ settings: settings(), secret: 'herring', cursor: null, emit: async () => { tries += 1; if (tries === 1) throw new Error('disk full'); }, saveCursor: async () => undefined, report: async (problem) => void reports.push(problem), signal: stop.signal });
+  await until(() => tries === 2 && server.messages().some((name) => /:2,.*S/.test(name)));
+  stop.abort();
+  await done;
+  expect(reports.find(Boolean)).toBe('A mail could not be recorded and stays in the mailbox (disk full). Trying again in 1 s.');
+}, 60_000);
+
 asRoot('"Try it" says what it found, or why not', async () => {
   server.deliver('1', message('one'));
   await expect(mailboxSource.tryOut(settings(), 'herring')).resolves.toBe('Signed in as office. INBOX holds 1 mails.');

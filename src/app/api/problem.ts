@@ -22,6 +22,7 @@ export function problemFrom(error: unknown): Response {
     return problem(status, title, error.message, error.code);
   }
   if (isConnectionLost(error)) return problem(503, 'The database does not answer', 'Nothing was changed. It usually comes back by itself; try again in a moment.', 'database');
+  if ((error as { code?: string }).code === 'ENOSPC') return problem(507, 'The disk is full', 'Nothing was changed. Make room on the disk of the data folder and send it again.', 'no-space');
   console.error(error);
   return problem(500, 'The program made a mistake', 'Nothing was changed. The details are in the log of the web server.', 'defect');
 }

@@ -156,6 +156,14 @@ async function takeNew(client: ImapFlow, watch: Watch<MailboxSettings>, cursor: 
   }
 }
 
+/** It is not the mail server's fault: what arrived could not be kept here. */
+class NotRecorded extends Error {
+  override readonly name = 'NotRecorded';
+  constructor(cause: unknown) {
+    super(`A mail could not be recorded and stays in the mailbox (${(cause as Error).message.slice(0, 150)}).`, { cause });
+  }
+}
+
 /** False when the mail was gone before it could be fetched. */
 async function takeOne(client: ImapFlow, watch: Watch<MailboxSettings>, uid: number, size: number): Promise<boolean> {
   const tooLarge = size > SOURCE_LIMITS.mailBytes;
@@ -164,7 +172,7 @@ async function takeOne(client: ImapFlow, watch: Watch<MailboxSettings>, uid: num
   if (!raw) return false;
   const arrival = await arrivalFrom(raw, { uid, folder: watch.settings.folder });
   const problem = { code: 'too-large', text: `The mail has ${(size / 1_000_000).toFixed(1)} MB; up to ${SOURCE_LIMITS.mailBytes / 1_000_000} MB are taken. It stays in the mailbox; only its head is kept here.` };
-  await watch.emit(tooLarge ? { ...arrival, problem } : arrival);
+  await watch.emit(tooLarge ? { ...arrival, problem } : arrival).catch((error: unknown) => Promise.reject(new NotRecorded(error)));
   return true;
 }
 
@@ -175,6 +183,7 @@ async function markTaken(client: ImapFlow, settings: MailboxSettings, uid: numbe
 
 function plainTrouble(settings: MailboxSettings, error: unknown): string {
   const { code, authenticationFailed, responseText, message } = error as { code?: string; authenticationFailed?: boolean; responseText?: string; message?: string };
+  if (error instanceof NotRecorded) return error.message;
   const where = `${settings.host}:${settings.port}`;
   if (authenticationFailed) return `The mail server ${where} refuses user ${settings.user} with this password.`;
   if (code === 'ECONNREFUSED') return `Nothing answers at ${where}; is the mail server running there?`;

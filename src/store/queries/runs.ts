@@ -3,7 +3,7 @@ import type { Failure } from '@/core/resilience/failure';
 import type { StepFact, StepResult } from '@/core/pipeline/facts';
 import { attempt, document, fact, run } from '../schema';
 import { inTransaction, matched, now, nowPlus, type Db, type Queries } from '../database';
-import type { RunState } from '../states';
+import type { MoveFrom, RunState } from '../states';
 import type { PageOfList } from './documents';
 
 export type RunRow = typeof run.$inferSelect;
@@ -60,7 +60,8 @@ export async function releaseExpired(db: Queries): Promise<number> {
 
 /** Where a claimed run goes, with what is then known about it. */
 export interface Move {
-  readonly to: RunState;
+  /** `working`: it stays claimed, and what is known so far is recorded. */
+  readonly to: MoveFrom<'working'>;
   readonly atStep?: string | null;
   readonly dueInMs?: number;
   readonly failure?: Failure | null;
@@ -86,10 +87,11 @@ export async function moveClaimed(tx: Queries, claim: Claim, move: Move): Promis
 }
 
 /** A run moved by something other than a worker; guarded by the state it must be in. */
-export async function moveRun(tx: Queries, id: string, from: RunState, to: RunState): Promise<boolean> {
+export async function moveRun<F extends RunState>(tx: Queries, id: string, from: F, to: MoveFrom<F>): Promise<boolean> {
+  const target: RunState = to;
   const result = await tx
     .update(run)
-    .set({ state: to, updatedAt: now, ...(to === 'queued' ? { dueAt: now, failure: null } : {}), ...(to === 'given up' ? { finishedAt: now } : {}) })
+    .set({ state: target, updatedAt: now, ...(target === 'queued' ? { dueAt: now, failure: null } : {}), ...(target === 'given up' ? { finishedAt: now } : {}) })
     .where(and(eq(run.id, id), eq(run.state, from)));
   return matched(result) === 1;
 }

@@ -12,7 +12,7 @@ export function StepDetail({ step }: { readonly step: RunStepView }) {
     <Box sx={{ mt: 1, pl: 1.5, borderLeft: 2, borderColor: 'chart.middle', fontSize: 13, display: 'grid', gap: 0.75, cursor: 'auto' }} onClick={(event) => event.stopPropagation()}>
       {step.input.map((fact, index) => <Fact key={index} name={`In: ${fact.name}`}>{fact.value}</Fact>)}
       {step.result && <Result result={step.result} />}
-      {step.failed.map((attempt) => <Fact key={attempt.number} name={`Attempt ${attempt.number}, ${dayjs(attempt.at).format('HH:mm:ss')}`}>{attempt.message}{attempt.nextAt && ` Next at ${dayjs(attempt.nextAt).format('HH:mm:ss')}.`}</Fact>)}
+      {step.failed.map((attempt) => <Fact key={attempt.at} name={`Attempt ${attempt.number}, ${dayjs(attempt.at).format('HH:mm:ss')}`}>{attempt.message}{attempt.nextAt && ` Next at ${dayjs(attempt.nextAt).format('HH:mm:ss')}.`}</Fact>)}
       {step.delivery && (
         <Fact name="Delivery">
           {step.delivery.rows} planned for {step.delivery.target}: {step.delivery.state}{step.delivery.confirmedAt && <> <Moment at={step.delivery.confirmedAt} /></>}
