@@ -1,38 +1,20 @@
 import os from 'node:os';
 import { sql } from 'drizzle-orm';
-import { DEFAULT_BUDGET } from '@/core/resilience/backoff';
-import type { Engine } from '@/engine/engine';
 import { watchSources } from '@/engine/watch-sources';
 import { workLoop } from '@/engine/worker-loop';
 import { openServices, PROGRAM, type Services } from '@/services/context';
 import { receive } from '@/services/receive';
 import { systemClock } from '@/settings/clock';
 import { newId } from '@/settings/identifier';
-import { systemChance } from '@/settings/random';
 import { resolveSettings } from '@/settings/settings';
-import { withLock } from '@/store/lock';
 import { worker } from '@/store/schema';
 import { now } from '@/store/database';
+import { engineFrom } from './engine';
 
 /** How long a killed worker's runs stay untouched, ms. Shorter in tests. */
 const leaseMs = Number(process.argv[2] ?? 20_000);
 /** Runs under way at once; most of a run is waiting for the database. */
 const CONCURRENCY = 8;
-
-export function engineFrom(services: Services): Engine {
-  const { db, pool } = services.store;
-  return {
-    db,
-    kind: services.kind,
-    pipeline: async (key, version) => (await services.pinned('pipeline', key, version))?.definition ?? null,
-    exclusive: (name, work) => withLock(pool, name, 30, work),
-    workbookFolder: services.workbookFolder,
-    url: services.settings.url,
-    budget: DEFAULT_BUDGET,
-    chance: systemChance,
-    clock: systemClock,
-  };
-}
 
 async function main(): Promise<void> {
   const services = openServices(resolveSettings(), 16);

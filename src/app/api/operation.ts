@@ -32,6 +32,14 @@ export interface Operation<Params = never, Query = never, Body = never> {
 
 export const operation = <Params = unknown, Query = unknown, Body = unknown>(definition: Operation<Params, Query, Body>): Operation => definition as unknown as Operation;
 
+/** A handler that changes something and has nothing to say about it. */
+export const silently =
+  <Params, Query, Body>(act: (asked: Asked<Params, Query, Body>) => Promise<unknown>) =>
+  async (asked: Asked<Params, Query, Body>): Promise<Response> => {
+    await act(asked);
+    return new Response(null, { status: 204 });
+  };
+
 export const json = (value: unknown, status = 200, headers: Record<string, string> = {}): Response => Response.json(value, { status, headers: { 'cache-control': 'no-store', ...headers } });
 
 export const file = (bytes: Buffer, mediaType: string, headers: Record<string, string> = {}): Response => new Response(new Uint8Array(bytes), { headers: { 'content-type': mediaType, 'x-content-type-options': 'nosniff', ...headers } });

@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import { READERS } from '@/core/reading/reading';
 import { accept, deskQueue, keepDraft, openReview, refuse, setAside, takeBack, type Work } from '@/services/desk';
-import { json, operation } from '../operation';
+import { json, operation, silently } from '../operation';
 import { reason, withId } from './schemas';
 
 const box = Joi.array().items(Joi.number().min(-10_000).max(20_000)).length(4);
@@ -20,8 +20,6 @@ const name = Joi.string().pattern(/^[a-z][a-z0-9_]{0,62}$/);
 const row = Joi.object().pattern(name, reading);
 const work = { revision: Joi.number().integer().min(0).required(), readings: Joi.object({ fields: Joi.object().pattern(name, reading).required(), tables: Joi.object().pattern(name, Joi.array().items(row).max(5000)).required() }).required() };
 
-const done = (): Response => new Response(null, { status: 204 });
-
 export const DESK_OPERATIONS = [
   operation({ method: 'GET', path: '/tasks', summary: 'What waits for somebody, oldest first', answers: { 200: 'Open tasks and those set aside' }, handle: async ({ services }) => json(await deskQueue(services)) }),
   operation<{ id: string }>({ method: 'GET', path: '/tasks/{id}', summary: 'One task with its page, values and findings', params: withId, answers: { 200: 'The task' }, handle: async ({ services, params }) => json(await openReview(services, params.id)) }),
@@ -33,10 +31,7 @@ export const DESK_OPERATIONS = [
     params: withId,
     body: Joi.object({ ...work, note: reason.allow(null).default(null) }),
     answers: { 204: 'Accepted' },
-    handle: async ({ services, actor, params, body }) => {
-      await accept(services, actor, params.id, body);
-      return done();
-    },
+    handle: silently(({ services, actor, params, body }) => accept(services, actor, params.id, body)),
   }),
   operation<{ id: string }, unknown, { reason: string }>({
     method: 'POST',
@@ -45,10 +40,7 @@ export const DESK_OPERATIONS = [
     params: withId,
     body: Joi.object({ reason: reason.required() }),
     answers: { 204: 'Refused' },
-    handle: async ({ services, actor, params, body }) => {
-      await refuse(services, actor, params.id, body.reason);
-      return done();
-    },
+    handle: silently(({ services, actor, params, body }) => refuse(services, actor, params.id, body.reason)),
   }),
   operation<{ id: string }, unknown, { note: string | null }>({
     method: 'POST',
@@ -57,10 +49,7 @@ export const DESK_OPERATIONS = [
     params: withId,
     body: Joi.object({ note: reason.allow(null).default(null) }),
     answers: { 204: 'Set aside' },
-    handle: async ({ services, actor, params, body }) => {
-      await setAside(services, actor, params.id, body.note);
-      return done();
-    },
+    handle: silently(({ services, actor, params, body }) => setAside(services, actor, params.id, body.note)),
   }),
   operation<{ id: string }>({
     method: 'POST',
@@ -68,9 +57,6 @@ export const DESK_OPERATIONS = [
     summary: 'Back into the queue',
     params: withId,
     answers: { 204: 'Open again' },
-    handle: async ({ services, actor, params }) => {
-      await takeBack(services, actor, params.id);
-      return done();
-    },
+    handle: silently(({ services, actor, params }) => takeBack(services, actor, params.id)),
   }),
 ];

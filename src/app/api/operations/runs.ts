@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import { describeRun, giveUp, refloat, tallyRuns } from '@/services/runs';
 import type { RunFilter } from '@/store/queries/runs';
-import { json, operation } from '../operation';
+import { json, operation, silently } from '../operation';
 import { key, paging, reason, runState, withId, type Paging } from './schemas';
 
 export const RUN_OPERATIONS = [
@@ -20,10 +20,7 @@ export const RUN_OPERATIONS = [
     summary: 'Set a stranded run going again from where it stands',
     params: withId,
     answers: { 204: 'It is queued' },
-    handle: async ({ services, actor, params }) => {
-      await refloat(services, actor, params.id);
-      return new Response(null, { status: 204 });
-    },
+    handle: silently(({ services, actor, params }) => refloat(services, actor, params.id)),
   }),
   operation<{ id: string }, unknown, { reason: string }>({
     method: 'POST',
@@ -32,9 +29,6 @@ export const RUN_OPERATIONS = [
     params: withId,
     body: Joi.object({ reason: reason.required() }),
     answers: { 204: 'It is given up' },
-    handle: async ({ services, actor, params, body }) => {
-      await giveUp(services, actor, params.id, body.reason);
-      return new Response(null, { status: 204 });
-    },
+    handle: silently(({ services, actor, params, body }) => giveUp(services, actor, params.id, body.reason)),
   }),
 ];

@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import { describeKind, describeKinds, describePipeline, describePipelines, tallyKind } from '@/services/definitions';
 import { describeSources, removeSource, saveSource, trySource, type SourceInput } from '@/services/sources';
-import { json, operation } from '../operation';
+import { json, operation, silently } from '../operation';
 import { key, withKey } from './schemas';
 
 const sourceBody = Joi.object<Omit<SourceInput, 'key'>>({
@@ -27,10 +27,7 @@ export const SETUP_OPERATIONS = [
     params: withKey,
     body: sourceBody,
     answers: { 204: 'Saved; it is watched within seconds' },
-    handle: async ({ services, actor, params, body }) => {
-      await saveSource(services, actor, { ...body, key: params.key });
-      return new Response(null, { status: 204 });
-    },
+    handle: silently(({ services, actor, params, body }) => saveSource(services, actor, { ...body, key: params.key })),
   }),
   operation<{ key: string }, unknown, Omit<SourceInput, 'key'>>({ method: 'POST', path: '/sources/{key}/try', summary: 'Look whether settings work, without saving them', params: withKey, body: sourceBody, answers: { 200: 'What was found' }, handle: async ({ services, params, body }) => json({ found: await trySource(services, { ...body, key: params.key }) }) }),
   operation<{ key: string }>({
@@ -39,9 +36,6 @@ export const SETUP_OPERATIONS = [
     summary: 'Stop watching a source and forget its settings',
     params: withKey,
     answers: { 204: 'Removed; its documents stay' },
-    handle: async ({ services, actor, params }) => {
-      await removeSource(services, actor, params.key);
-      return new Response(null, { status: 204 });
-    },
+    handle: silently(({ services, actor, params }) => removeSource(services, actor, params.key)),
   }),
 ];
