@@ -37,10 +37,9 @@ asRoot('takes what is there in order, then what comes, by IDLE and long before t
   await watching({ cursor: null }, {}, async ({ arrivals }) => {
     await until(() => arrivals.length === 2);
     await pause(500);
-    const begun = performance.now();
     server.deliver('3', message('three'));
+    // The next poll would be a minute away.
     await until(() => arrivals.length === 3, 30_000);
-    expect(performance.now() - begun).toBeLessThan(30_000);
     expect(arrivals.map((arrival) => [arrival.subject, arrival.files[0]?.name])).toEqual([['one', 'one.pdf'], ['two', 'two.pdf'], ['three', 'three.pdf']]);
     await until(() => server.messages().every((name) => /:2,.*S/.test(name)));
     expect(server.messages()).toHaveLength(3);

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { linesOf, phrasesOf } from './lines';
-import { onSameLine, overlap, unionOf, wordsIn, type Word } from './page';
+import { onSameLine, overlap, unionOf, type Word } from './page';
 import { typedPage } from '../../../tests/support/page';
 
 describe(linesOf, () => {
@@ -39,8 +39,5 @@ describe('boxes', () => {
   test('overlap is zero for intervals that are apart', () => {
     expect([overlap(0, 2, 1, 5), overlap(0, 1, 2, 3)]).toEqual([1, 0]);
     expect(onSameLine([0, 0, 1, 10], [5, 6, 6, 16])).toBe(false);
-  });
-  test('words in a box are those whose middle lies in it', () => {
-    expect(wordsIn(typedPage(['one two three']), [20, 0, 45, 10]).map((word) => word.text)).toEqual(['two']);
   });
 });

@@ -30,7 +30,6 @@ export interface Place {
   readonly box: Box;
 }
 
-export const boxWidth = (box: Box): number => box[2] - box[0];
 export const boxHeight = (box: Box): number => box[3] - box[1];
 export const centreX = (box: Box): number => (box[0] + box[2]) / 2;
 export const centreY = (box: Box): number => (box[1] + box[3]) / 2;
@@ -50,12 +49,4 @@ export function overlap(a0: number, a1: number, b0: number, b1: number): number 
 /** Do two boxes stand on the same printed line? True when half of the lower of the two overlaps vertically. */
 export function onSameLine(a: Box, b: Box): boolean {
   return overlap(a[1], a[3], b[1], b[3]) > 0.5 * Math.min(boxHeight(a), boxHeight(b));
-}
-
-/** Words that lie with their centre inside a box, in reading order of the page. */
-export function wordsIn(page: Page, box: Box): Word[] {
-  return page.words.filter((word) => {
-    const [x, y] = [centreX(word.box), centreY(word.box)];
-    return x >= box[0] && x <= box[2] && y >= box[1] && y <= box[3];
-  });
 }

@@ -7,13 +7,11 @@ export const FAILURES = {
   'lock-timeout': { class: 'transient', text: 'Another worker held the workbook for too long' },
   'no-space': { class: 'transient', text: 'The disk is full' },
   'connection-lost': { class: 'transient', text: 'The connection was lost' },
-  'worker-lost': { class: 'transient', text: 'The worker that had this run stopped answering' },
   'deadline': { class: 'transient', text: 'The step took longer than it may' },
   'no-such-kind': { class: 'refused', text: 'The document kind is not published' },
   'no-such-list': { class: 'refused', text: 'The list does not exist' },
   'no-such-column': { class: 'refused', text: 'The target has no such column' },
   'damaged-workbook': { class: 'refused', text: 'The workbook file cannot be read' },
-  'refused-by-person': { class: 'refused', text: 'Refused at the desk' },
   'defect': { class: 'defect', text: 'The program made a mistake here' },
 } as const satisfies Record<string, { class: FailureClass; text: string }>;
 

@@ -21,8 +21,6 @@ export async function taskById(db: Queries, id: string): Promise<TaskRow | null>
 export const listTasks = (db: Queries, states: readonly TaskState[]) =>
   db.select({ task, fileName: document.fileName, sender: document.sender, subject: document.subject, receivedAt: document.receivedAt }).from(task).innerJoin(document, eq(document.id, task.documentId)).where(inArray(task.state, [...states])).orderBy(asc(task.openedAt), asc(task.id)).limit(500);
 
-export const tasksOfRun = (db: Queries, runId: string): Promise<TaskRow[]> => db.select().from(task).where(eq(task.runId, runId));
-
 /** Keep work in progress; false when somebody else changed the task since `revision`. */
 export async function saveDraft(tx: Queries, id: string, revision: number, draft: Readings): Promise<boolean> {
   const result = await tx.update(task).set({ draft, revision: sql`${task.revision} + 1`, updatedAt: now }).where(and(eq(task.id, id), eq(task.revision, revision), inArray(task.state, ['open', 'set aside'])));
