@@ -1,4 +1,5 @@
 import { spawn } from 'node:child_process';
+import { childEnvironment } from '@/settings/settings';
 
 /** What a child process did. */
 export interface Ran {
@@ -15,6 +16,10 @@ export interface RunLimits {
   readonly deadlineMs: number;
   /** Bytes of output. */
   readonly outputBytes: number;
+  /** Added to the environment of the program. */
+  readonly env?: Readonly<Record<string, string>>;
+  /** The Debian package that brings the program, for the sentence when it is missing. Default poppler-utils. */
+  readonly package?: string;
 }
 
 const STDERR_BYTES = 4_000;
@@ -28,7 +33,7 @@ const MEMORY_KIB = 2_000_000;
  */
 export function run(program: string, args: readonly string[], input: Buffer | null, limits: RunLimits): Promise<Ran> {
   return new Promise((resolve, reject) => {
-    const child = spawn('/bin/sh', ['-c', `ulimit -v ${MEMORY_KIB}; exec "$0" "$@"`, program, ...args], { stdio: ['pipe', 'pipe', 'pipe'] });
+    const child = spawn('/bin/sh', ['-c', `ulimit -v ${MEMORY_KIB}; exec "$0" "$@"`, program, ...args], { stdio: ['pipe', 'pipe', 'pipe'], env: childEnvironment(limits.env) });
     const out: Buffer[] = [];
     let [size, stderr] = [0, ''];
     let ended: Ran['ended'] = null;
@@ -48,7 +53,7 @@ export function run(program: string, args: readonly string[], input: Buffer | nu
     child.on('error', reject);
     child.on('close', (code) => {
       clearTimeout(timer);
-      if (code === 127) reject(new Error(`The program “${program}” is not installed; it comes with the Debian package poppler-utils.`));
+      if (code === 127) reject(new Error(`The program “${program}” is not installed; it comes with the Debian package ${limits.package ?? 'poppler-utils'}.`));
       else resolve({ code, stdout: Buffer.concat(out), stderr, ended });
     });
     // The program may end before it has read everything; that shows in its exit code, not here.

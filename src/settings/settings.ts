@@ -28,6 +28,9 @@ export function resolveSettings(environment: Environment = process.env): Setting
   };
 }
 
+/** The environment for a program of the machine that is run as a child. */
+export const childEnvironment = (added: Readonly<Record<string, string>> = {}): NodeJS.ProcessEnv => ({ ...process.env, ...added });
+
 function databaseFrom(environment: Environment, dataFolder: string): Settings['database'] {
   const given = environment['LEADLINE_DATABASE_URL'];
   const file = path.join(dataFolder, 'database.json');

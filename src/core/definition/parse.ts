@@ -108,7 +108,7 @@ function badPatterns(kind: KindDefinition): Remark[] {
   return kind.layouts.flatMap((layout, index) =>
     Object.entries(layout.fields).flatMap(([key, readers]) =>
       readers.flatMap((reader, place) => {
-        const problem = reader.reader === 'pattern' ? patternProblem(reader.pattern) : null;
+        const problem = reader.reader === 'pattern' ? patternProblem(reader) : null;
         return problem === null ? [] : [{ path: ['layouts', index, 'fields', key, place], text: `${problem}.` }];
       }),
     ),

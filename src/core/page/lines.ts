@@ -64,3 +64,25 @@ export function phrasesOf(words: readonly Word[]): Phrase[] {
   }
   return groups.map(phraseOf);
 }
+
+/**
+ * Two printed lines as one, phrases that stand over each other joined, as broken headings of columns are meant; null where the
+ * second is too far below or nothing stands over anything.
+ */
+export function stackedLine(upper: Line, lower: Line | undefined): Line | null {
+  if (!lower || lower.page !== upper.page || lower.box[1] - upper.box[3] > 0.9 * boxHeight(upper.box)) return null;
+  const groups: { words: Word[]; box: Box }[] = upper.phrases.map((phrase) => ({ words: [...phrase.words], box: phrase.box }));
+  let joined = 0;
+  for (const phrase of lower.phrases) {
+    const over = groups.find((group) => Math.min(group.box[2], phrase.box[2]) > Math.max(group.box[0], phrase.box[0]));
+    if (!over) groups.push({ words: [...phrase.words], box: phrase.box });
+    else {
+      over.words.push(...phrase.words);
+      over.box = unionOf([over.box, phrase.box]);
+      joined += 1;
+    }
+  }
+  if (joined === 0) return null;
+  const words = groups.sort((a, b) => a.box[0] - b.box[0]).flatMap((group) => group.words);
+  return { page: upper.page, words, plain: words.map((word) => plainText(word.text)), phrases: groups.map(({ words: own }) => phraseOf(own)), text: textOf(words), box: unionOf([upper.box, lower.box]) };
+}

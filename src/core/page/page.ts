@@ -10,7 +10,13 @@ export type Box = readonly [number, number, number, number];
 export interface Word {
   readonly text: string;
   readonly box: Box;
+  /** How sure the recogniser was, 0..1; absent where the text is the file's own. */
+  readonly sure?: number;
 }
+
+/** Where the words of a page come from: its text layer, its picture, a text that has no pages of its own, or data. */
+export const PAGE_ORIGINS = ['text layer', 'picture', 'typed', 'data'] as const;
+export type PageOrigin = (typeof PAGE_ORIGINS)[number];
 
 /** One upright page with its words in the order of the text layer. */
 export interface Page {
@@ -21,6 +27,10 @@ export interface Page {
   /** Points. */
   readonly height: number;
   readonly words: readonly Word[];
+  /** Default `text layer`. */
+  readonly origin?: PageOrigin;
+  /** Why it was read so, in a plain sentence. */
+  readonly why?: string;
 }
 
 /** A place on paper, so that any value can be shown where it stands. */
@@ -31,6 +41,7 @@ export interface Place {
 }
 
 export const boxHeight = (box: Box): number => box[3] - box[1];
+export const boxWidth = (box: Box): number => box[2] - box[0];
 export const centreX = (box: Box): number => (box[0] + box[2]) / 2;
 export const centreY = (box: Box): number => (box[1] + box[3]) / 2;
 
@@ -50,3 +61,6 @@ export function overlap(a0: number, a1: number, b0: number, b1: number): number 
 export function onSameLine(a: Box, b: Box): boolean {
   return overlap(a[1], a[3], b[1], b[3]) > 0.5 * Math.min(boxHeight(a), boxHeight(b));
 }
+
+/** Do two boxes share more than `least` points in both directions? */
+export const boxesMeet = (a: Box, b: Box, least = 0): boolean => overlap(a[0], a[2], b[0], b[2]) > least && overlap(a[1], a[3], b[1], b[3]) > least;

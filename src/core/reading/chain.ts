@@ -1,25 +1,45 @@
 import type { Page } from '@/core/page/page';
 import { linesOf, type Line } from '@/core/page/lines';
+import { localeOf } from '@/core/value/locale';
+import type { LocaleHints } from '@/core/value/normalise';
 import { readByAnchor } from './anchor';
-import { DEFAULT_ENOUGH, type FieldDefinition, type FieldReaderSettings, type KindDefinition, type LayoutDefinition, type PageChoice } from './kind';
-import { findLandmarks } from './landmark';
+import { describe, type Described } from './described';
+import { DEFAULT_ENOUGH, type FieldDefinition, type FieldReaderSettings, type KindDefinition, type LayoutDefinition } from './kind';
+import { chooseLayout, type ChosenLayout } from './layout';
+import { readByLearning } from './learned';
+import { linesFor } from './page-choice';
 import { readByPattern } from './pattern';
 import { NOTHING_READ, type ColumnBand, type DocumentReading, type Reading, type Row, type Tried } from './reading';
 import { readTable } from './table';
+import { readByZone } from './zone';
 
 /** Suggestions kept per field besides the reading itself. */
 const MOST_ALTERNATIVES = 4;
+/** A proposal less sure than this is a suggestion at the desk and no reading. */
+const LEAST_SURE = 0.4;
+
+/** Everything the readers of one document share. */
+interface Context extends ChosenLayout {
+  readonly lines: readonly Line[];
+  readonly kind: KindDefinition;
+  readonly locale: LocaleHints;
+  /** Made when the first reader asks for it. */
+  readonly described: () => Described;
+}
 
 /** Read a whole document: choose the layout, then ask each field's readers in order until one is sure enough. */
 export function readDocument(pages: readonly Page[], kind: KindDefinition): DocumentReading {
   const lines = pages.flatMap(linesOf);
-  const { layout, misses } = chooseLayout(lines, kind);
-  const read = new Map(kind.fields.map((field) => [field.key, layout ? readField(lines, field, layout) : { best: NOTHING_READ, others: [], tried: [] }]));
-  const tables = readTables(lines, kind, layout);
+  const chosen = chooseLayout(lines, kind);
+  const locale = chosen.layout?.locale ?? localeOf(lines.flatMap((line) => line.words.map((word) => word.text)), kind.locale);
+  let described: Described | null = null;
+  const context: Context = { ...chosen, lines, kind, locale, described: () => (described ??= describe({ pages, lines, kind, locale })) };
+  const read = onePlaceEach(new Map(kind.fields.map((field) => [field.key, readField(field, context)])));
+  const tables = readTables(context);
   return {
     kind: kind.key,
-    layout: layout?.key ?? null,
-    misses,
+    layout: chosen.layout?.key ?? null,
+    misses: chosen.misses,
     fields: Object.fromEntries([...read].map(([key, result]) => [key, result.best])),
     tables: tables.rows,
     bands: tables.bands,
@@ -28,49 +48,69 @@ export function readDocument(pages: readonly Page[], kind: KindDefinition): Docu
   };
 }
 
-function chooseLayout(lines: readonly Line[], kind: KindDefinition): { layout: LayoutDefinition | null; misses: string[] } {
-  const misses: string[] = [];
-  for (const layout of kind.layouts) {
-    const missing = layout.recognise.filter((wording) => findLandmarks(lines, [wording]).length === 0);
-    if (missing.length === 0) return { layout, misses };
-    misses.push(`${layout.name}: ${missing.map((wording) => `“${wording}”`).join(', ')} not found on the document`);
-  }
-  return { layout: null, misses };
-}
-
 interface FieldResult {
   readonly best: Reading;
   readonly others: readonly Reading[];
   readonly tried: readonly Tried[];
 }
 
-function readField(lines: readonly Line[], field: FieldDefinition, layout: LayoutDefinition): FieldResult {
+const DESCRIBED: FieldReaderSettings = { reader: 'described' };
+
+/** A layout written by hand says all there is to say; a learned one and an unknown one are helped out by the descriptions. */
+function readersFor(field: FieldDefinition, layout: LayoutDefinition | null): readonly FieldReaderSettings[] {
+  if (!layout) return [DESCRIBED];
+  const own = layout.fields[field.key] ?? [];
+  return layout.landmarks === undefined || own.some((reader) => reader.reader === 'described') ? own : [...own, DESCRIBED];
+}
+
+function readField(field: FieldDefinition, context: Context): FieldResult {
   const found: Reading[] = [];
   const tried: Tried[] = [];
-  for (const settings of layout.fields[field.key] ?? []) {
-    const readings = readWith(settings, linesFor(lines, settings.page), field, layout);
+  for (const settings of readersFor(field, context.layout)) {
+    const readings = readWith(settings, field, context);
     tried.push({ reader: settings.reader, found: readings.length, best: readings[0]?.confidence ?? null });
     found.push(...readings);
     if ((readings[0]?.confidence ?? 0) >= (settings.enough ?? DEFAULT_ENOUGH)) break;
   }
-  const ordered = found.sort((a, b) => b.confidence - a.confidence);
-  const best = ordered[0] ?? NOTHING_READ;
-  return { best, others: distinct(ordered.slice(1), best).slice(0, MOST_ALTERNATIVES), tried };
+  return resultFrom(found.sort((a, b) => b.confidence - a.confidence), tried);
 }
 
-function readWith(settings: FieldReaderSettings, lines: readonly Line[], field: FieldDefinition, layout: LayoutDefinition): Reading[] {
+function resultFrom(ordered: readonly Reading[], tried: readonly Tried[]): FieldResult {
+  const first = ordered[0];
+  const best = first && (first.confidence >= LEAST_SURE || first.problem !== undefined) ? first : NOTHING_READ;
+  return { best, others: distinct(ordered, best).slice(0, MOST_ALTERNATIVES), tried };
+}
+
+function readWith(settings: FieldReaderSettings, field: FieldDefinition, { lines, locale, registrations, described }: Context): readonly Reading[] {
   switch (settings.reader) {
     case 'pattern':
-      return readByPattern(lines, settings, field, layout.locale);
+      return readByPattern(linesFor(lines, settings.page), settings, field, locale);
     case 'anchor':
-      return readByAnchor(lines, settings, field, layout.locale);
+      return readByAnchor(linesFor(lines, settings.page), settings, field, locale);
+    case 'zone':
+      return readByZone(linesFor(lines, settings.page), settings, field, locale, registrations);
+    case 'learned':
+      return readByLearning(settings, { lines, field, locale, registrations });
+    case 'described':
+      return described().field(field.key);
   }
 }
 
-function linesFor(lines: readonly Line[], choice: PageChoice = 'any'): readonly Line[] {
-  if (choice === 'any') return lines;
-  const page = choice === 'first' ? lines[0]?.page : lines.at(-1)?.page;
-  return lines.filter((line) => line.page === page);
+/** A place on the page is read as one field: where two claim the same words, the surer one keeps them. */
+function onePlaceEach(results: ReadonlyMap<string, FieldResult>): Map<string, FieldResult> {
+  const claims = new Map<string, { key: string; confidence: number }>();
+  const nameOf = ({ place, reader }: Reading): string | null => (place && (reader === 'learned' || reader === 'described') ? `${place.page}/${place.box.join(',')}` : null);
+  for (const [key, { best }] of results) {
+    const name = nameOf(best);
+    if (name !== null && best.confidence > (claims.get(name)?.confidence ?? 0)) claims.set(name, { key, confidence: best.confidence });
+  }
+  return new Map([...results].map(([key, result]) => {
+    const name = nameOf(result.best);
+    const claim = name === null ? undefined : claims.get(name);
+    // Net and total may well be one printed figure; a clear lead is wanted before somebody loses a value.
+    const lost = claim !== undefined && claim.key !== key && claim.confidence > result.best.confidence + 0.08;
+    return [key, lost ? resultFrom(result.others.filter((other) => nameOf(other) !== name), result.tried) : result];
+  }));
 }
 
 function distinct(readings: readonly Reading[], best: Reading): Reading[] {
@@ -83,14 +123,16 @@ function distinct(readings: readonly Reading[], best: Reading): Reading[] {
   });
 }
 
-function readTables(lines: readonly Line[], kind: KindDefinition, layout: LayoutDefinition | null) {
+function readTables({ lines, kind, layout, locale, described }: Context) {
   const rows: Record<string, readonly Row[]> = {};
   const bands: ColumnBand[] = [];
   for (const table of kind.tables) {
     const settings = layout?.tables[table.key];
-    const reading = settings && layout ? readTable(lines, settings, table.columns, layout.locale) : { rows: [], bands: [] };
-    rows[table.key] = reading.rows;
-    bands.push(...reading.bands);
+    const taught = settings && layout ? readTable(lines, settings, table.columns, locale) : null;
+    const helped = (taught === null || (taught.rows.length === 0 && layout?.landmarks !== undefined)) && (layout === null || layout.landmarks !== undefined);
+    const reading = helped ? described().table(table.key) : taught;
+    rows[table.key] = reading?.rows ?? [];
+    bands.push(...(reading?.bands ?? []));
   }
   return { rows, bands };
 }

@@ -1,4 +1,7 @@
+import type { Box } from '@/core/page/page';
 import { normalise, type LocaleHints, type Normalised, type ValueType } from '@/core/value/normalise';
+import { mendFigures } from '@/core/value/mend';
+import { similarity } from './landmark';
 
 /** One value that a document of this kind holds. */
 export interface FieldDefinition {
@@ -7,8 +10,12 @@ export interface FieldDefinition {
   readonly type: ValueType;
   /** A missing required field is a finding that must be fixed. Default false. */
   readonly required?: boolean;
-  /** One sentence for people (and later for readers that work from descriptions). */
+  /** One sentence for people and for the described reader. Wordings in quotation marks count as synonyms. */
   readonly description?: string;
+  /** Other names under which papers print it. */
+  readonly synonyms?: readonly string[];
+  /** For a choice: what can be chosen. */
+  readonly options?: readonly string[];
   /** The confidence below which a person looks, 0..1. Default {@link DEFAULT_THRESHOLD}. */
   readonly threshold?: number;
   /** Drop a printed sign: a discount is kept as a positive amount, the check knows its direction. Default false. */
@@ -28,7 +35,10 @@ export type PageChoice = 'first' | 'last' | 'any';
 export interface PatternSettings {
   readonly reader: 'pattern';
   /** A regular expression of the linear-time kind (RE2 syntax). The first group, or else the whole match, is the value. */
-  readonly pattern: string;
+  readonly pattern?: string;
+  /** Instead of a pattern: the value stands between this and that on a line. Either may be left out. */
+  readonly after?: string;
+  readonly before?: string;
   readonly page?: PageChoice;
 }
 
@@ -40,6 +50,45 @@ export interface AnchorSettings {
   /** Farthest value, in points from the landmark's edge. Default 400 to the right, 40 below. */
   readonly within?: number;
   readonly page?: PageChoice;
+}
+
+/** A rectangle on the page, found again by registering the page to the landmarks of its layout. */
+export interface ZoneSettings {
+  readonly reader: 'zone';
+  /** In page space of the layout's example. */
+  readonly box: Box;
+  readonly page?: PageChoice;
+}
+
+/** The value is found from the field's name, description, type and common synonyms alone. */
+export interface DescribedSettings {
+  readonly reader: 'described';
+}
+
+/** A label that stood beside a value in a sample. */
+export interface LearnedAnchor {
+  readonly text: string;
+  /** In page space of the sample. */
+  readonly box: Box;
+}
+
+/** One place where a value of the field was confirmed. */
+export interface Spot {
+  readonly page: PageChoice;
+  readonly box: Box;
+  readonly anchors: readonly LearnedAnchor[];
+  /** What the value looked like, see `shapeOf`. */
+  readonly shape: string;
+  /** Printed lines that the value covered. */
+  readonly lines: number;
+  /** The value itself, where it belongs to the layout and not to the paper: the name in a letterhead. */
+  readonly constant?: string;
+}
+
+/** Places remembered from confirmed samples and corrections. */
+export interface LearnedSettings {
+  readonly reader: 'learned';
+  readonly spots: readonly Spot[];
 }
 
 export interface TableSettings {
@@ -54,18 +103,29 @@ export interface TableSettings {
   readonly once: string;
   /** On which side of the row's own line its wrapped lines stand. Default `below`. */
   readonly wrapped?: 'below' | 'above';
+  /** Horizontal extent of each column in points, for pages whose headings cannot be read. */
+  readonly bands?: Readonly<Record<string, readonly [number, number]>>;
 }
 
-export type FieldReaderSettings = (PatternSettings | AnchorSettings) & {
+export type FieldReaderSettings = (PatternSettings | AnchorSettings | ZoneSettings | DescribedSettings | LearnedSettings) & {
   /** Confidence at which the chain stops at this reader, 0..1. Default {@link DEFAULT_ENOUGH}. */
   readonly enough?: number;
 };
+
+/** A word or wording that stands at the same place on every paper of a layout. */
+export interface LayoutLandmark {
+  readonly text: string;
+  readonly page: number;
+  readonly box: Box;
+}
 
 /** How one sender lays the kind out on paper. The first layout whose landmarks all stand on the document is used. */
 export interface LayoutDefinition {
   readonly key: string;
   readonly name: string;
   readonly recognise: readonly string[];
+  /** Stable words with their places, from samples: they tell the layout and register the page to it. */
+  readonly landmarks?: readonly LayoutLandmark[];
   readonly locale: LocaleHints;
   readonly fields: Readonly<Record<string, readonly FieldReaderSettings[]>>;
   readonly tables: Readonly<Record<string, TableSettings>>;
@@ -105,6 +165,8 @@ export interface KindDefinition {
   readonly tables: readonly TableDefinition[];
   readonly layouts: readonly LayoutDefinition[];
   readonly checks: readonly CheckDefinition[];
+  /** How papers of this kind write figures and dates, where all do alike; otherwise told from each paper. */
+  readonly locale?: Partial<LocaleHints>;
 }
 
 /** Until a sounding has measured a better one. */
@@ -114,8 +176,29 @@ export const DEFAULT_ENOUGH = 0.85;
 
 /** A printed text as the field keeps it. */
 export function normaliseFor(field: FieldDefinition, printed: string, locale: LocaleHints): Normalised {
+  if (field.type === 'choice') return chosen(field, printed);
   const normalised = normalise(field.type, printed, locale);
   return normalised.ok && field.unsigned ? { ok: true, value: normalised.value.replace(/^-/, '') } : normalised;
+}
+
+/** A text from a picture may hold letters where figures stand; then the mended text counts, and `mended` says so. */
+export function normaliseMended(field: FieldDefinition, printed: string, locale: LocaleHints): Normalised & { readonly mended?: boolean } {
+  const plain = normaliseFor(field, printed, locale);
+  if (plain.ok || !FIGURES.has(field.type)) return plain;
+  const mended = mendFigures(printed);
+  const again = mended === printed ? plain : normaliseFor(field, mended, locale);
+  return again.ok ? { ...again, mended: true } : plain;
+}
+
+const FIGURES: ReadonlySet<ValueType> = new Set<ValueType>(['money', 'number', 'date']);
+
+/** The option that the text is most like; no option is guessed from a text that is like none. */
+function chosen(field: FieldDefinition, printed: string): Normalised {
+  const text = printed.replace(/\s+/g, ' ').trim();
+  if (text === '') return { ok: false, why: 'Nothing is printed here' };
+  if (!field.options || field.options.length === 0) return { ok: true, value: text };
+  const [best] = field.options.map((option) => ({ option, alike: similarity(option, text) })).sort((a, b) => b.alike - a.alike);
+  return best && best.alike >= 0.75 ? { ok: true, value: best.option } : { ok: false, why: `“${text.slice(0, 40)}” is none of ${field.options.join(', ')}` };
 }
 
 export const thresholdOf = (field: FieldDefinition): number => field.threshold ?? DEFAULT_THRESHOLD;

@@ -2,20 +2,28 @@ import { RE2JS } from 're2js';
 import { unionOf, type Word } from '@/core/page/page';
 import type { Line } from '@/core/page/lines';
 import type { LocaleHints } from '@/core/value/normalise';
-import { normaliseFor, type FieldDefinition, type PatternSettings } from './kind';
-import { confidenceOf, type Evidence, type Reading } from './reading';
+import { normaliseMended, type FieldDefinition, type PatternSettings } from './kind';
+import { confidenceOf, surenessOf, type Evidence, type Reading } from './reading';
 
 /** More matches than this in one document say that the pattern is no pattern. */
 const MOST_MATCHES = 200;
 
 /** What is wrong with a pattern, or null. Back-references and look-arounds are refused: they cannot be run in linear time. */
-export function patternProblem(pattern: string): string | null {
+export function patternProblem(settings: Pick<PatternSettings, 'pattern' | 'after' | 'before'>): string | null {
+  if (settings.pattern === undefined && !settings.after && !settings.before) return 'A pattern reader needs a pattern, or the words between which the value stands';
   try {
-    RE2JS.compile(pattern);
+    compiled(settings);
     return null;
   } catch (error) {
-    return `The pattern “${pattern}” cannot be used: ${(error as Error).message}`;
+    return `The pattern “${settings.pattern ?? ''}” cannot be used: ${(error as Error).message}`;
   }
+}
+
+/** "Between this and that" is a pattern that nobody has to write: the texts are quoted, blanks may be any number. */
+function compiled({ pattern, after, before }: Pick<PatternSettings, 'pattern' | 'after' | 'before'>): RE2JS {
+  if (pattern !== undefined) return RE2JS.compile(pattern);
+  const quoted = (text: string) => text.trim().split(/\s+/).map((word) => RE2JS.quote(word)).join('\\s+');
+  return RE2JS.compile(`(?i)${after ? `${quoted(after)}[\\s:]*` : '^\\s*'}(\\S.*?)${before ? `\\s*${quoted(before)}` : '\\s*$'}`);
 }
 
 /**
@@ -23,7 +31,7 @@ export function patternProblem(pattern: string): string | null {
  * The first group, or the whole match, is the value; its place is the words it touches.
  */
 export function readByPattern(lines: readonly Line[], settings: PatternSettings, field: FieldDefinition, locale: LocaleHints): Reading[] {
-  const pattern = RE2JS.compile(settings.pattern);
+  const pattern = compiled(settings);
   const matches = lines.flatMap((line) => matchesOn(line, pattern)).slice(0, MOST_MATCHES);
   const values = new Set(matches.map((match) => match.text));
   return matches.map((match) => readingFrom(match, values.size, field, locale)).sort((a, b) => b.confidence - a.confidence);
@@ -58,10 +66,12 @@ function wordsBetween(line: Line, start: number, end: number): Word[] {
 }
 
 function readingFrom(match: Match, distinct: number, field: FieldDefinition, locale: LocaleHints): Reading {
-  const fit = normaliseFor(field, match.text, locale);
+  const fit = normaliseMended(field, match.text, locale);
   const evidence: Evidence[] = [
     { what: 'the pattern matches', factor: 0.98 },
     { what: fit.ok ? `fits the type ${field.type}` : fit.why, factor: fit.ok ? 0.995 : 0.2 },
+    ...(fit.mended ? [{ what: 'letters stood where figures belong', factor: 0.75 }] : []),
+    ...surenessOf(match.words),
   ];
   if (distinct > 1) evidence.push({ what: `the pattern matches ${distinct} different texts`, factor: 1 / (1 + 0.3 * (distinct - 1)) });
   return {

@@ -1,6 +1,6 @@
-import type { Place } from '@/core/page/page';
+import type { Place, Word } from '@/core/page/page';
 
-export const READERS = ['pattern', 'anchor', 'table', 'person', 'none'] as const;
+export const READERS = ['pattern', 'anchor', 'zone', 'table', 'described', 'learned', 'structured', 'service', 'person', 'none'] as const;
 /** Who found a value. `person`: typed or clicked at the desk. `none`: nobody, the value is empty. */
 export type ReaderName = (typeof READERS)[number];
 
@@ -80,4 +80,12 @@ export function readingAt(readings: Readings, path: ValuePath): Reading | null {
 export function confidenceOf(evidence: readonly Evidence[]): number {
   const product = evidence.reduce((sum, item) => sum * item.factor, 1);
   return Math.round(product * 1000) / 1000;
+}
+
+/** What the recogniser's own sureness says about a value: nothing where the text is the file's own. */
+export function surenessOf(words: readonly Word[]): Evidence[] {
+  const seen = words.flatMap((word) => (word.sure === undefined ? [] : [word.sure]));
+  if (seen.length === 0) return [];
+  const least = Math.min(...seen);
+  return [{ what: `the least sure word was recognised with ${Math.round(least * 100)}`, factor: least >= 0.9 ? 0.995 : least >= 0.8 ? 0.97 : least >= 0.6 ? 0.85 : 0.6 }];
 }

@@ -1,9 +1,9 @@
 import { boxHeight, centreX, overlap, unionOf, type Box, type Word } from '@/core/page/page';
-import { textOf, type Line } from '@/core/page/lines';
+import { stackedLine, textOf, type Line } from '@/core/page/lines';
 import type { LocaleHints } from '@/core/value/normalise';
-import { normaliseFor, type FieldDefinition, type TableSettings } from './kind';
+import { normaliseMended, type FieldDefinition, type TableSettings } from './kind';
 import { beginsWith, findLandmarks } from './landmark';
-import { confidenceOf, NOTHING_READ, type ColumnBand, type Evidence, type Reading, type Row } from './reading';
+import { confidenceOf, NOTHING_READ, surenessOf, type ColumnBand, type Evidence, type Reading, type Row } from './reading';
 
 export interface TableReading {
   readonly rows: readonly Row[];
@@ -57,20 +57,56 @@ function bodiesOf(lines: readonly Line[], settings: TableSettings, columns: read
   return bodies;
 }
 
+interface Heading {
+  readonly line: Line;
+  readonly boxes: HeadingBoxes;
+  /** Index of the first line of the body. */
+  readonly next: number;
+}
+
+/** Headings stand on one line, or on two when long ones are broken. The line on which most of them are found counts. */
+function headingOn(lines: readonly Line[], settings: TableSettings, columns: readonly FieldDefinition[]): Heading | null {
+  const named = columns.filter((column) => settings.headings[column.key] !== undefined);
+  const enough = Math.max(Math.min(2, named.length), HEADING_SHARE * named.length);
+  let best: Heading | null = null;
+  for (const [index, line] of lines.entries()) {
+    for (const [candidate, next] of [[line, index + 1], [stackedLine(line, lines[index + 1]), index + 2]] as const) {
+      if (!candidate) continue;
+      const boxes = headingBoxes(candidate, settings, named);
+      if (boxes.size >= enough && boxes.size > (best?.boxes.size ?? 0)) best = { line: candidate, boxes, next };
+    }
+    // Farther down only a clearly better line can be the heading: rows repeat words of it now and then.
+    if (best && index > best.next + 2) break;
+  }
+  return best;
+}
+
 function bodyOn(lines: readonly Line[], settings: TableSettings, columns: readonly FieldDefinition[], before: Body | undefined): Body | null {
-  const heading = lines.map((line, index) => ({ line, index, boxes: headingBoxes(line, settings, columns) })).find((candidate) => candidate.boxes.size >= Math.max(2, HEADING_SHARE * columns.length));
-  if (!heading && !before) return null;
-  const rest = heading ? lines.slice(heading.index + 1) : lines;
-  const end = rest.findIndex((line) => beginsWith(line, settings.end));
+  const heading = headingOn(lines, settings, columns);
+  const banded = !heading && !before && settings.bands ? columnsFromBands(settings.bands, columns) : null;
+  if (!heading && !before && !banded) return null;
+  const rest = heading ? lines.slice(heading.next) : lines;
+  const isSkipped = (line: Line) => beginsWith(line, settings.skip ?? []);
+  const end = rest.findIndex((line) => beginsWith(line, settings.end) && !isSkipped(line));
   const body = end < 0 ? rest : rest.slice(0, end);
-  const inner = body.filter((line) => !beginsWith(line, settings.skip ?? []));
+  const inner = body.filter((line) => !isSkipped(line));
   return {
     page: lines[0]?.page ?? 1,
-    columns: heading ? columnsFrom(heading.line, heading.boxes, inner, columns) : (before?.columns ?? []),
+    columns: heading ? columnsFrom(heading.line, heading.boxes, inner, columns) : (before?.columns ?? banded ?? []),
     lines: inner,
     top: heading ? heading.line.box[1] : (lines[0]?.box[1] ?? 0),
     ended: end >= 0,
   };
+}
+
+/** Columns where they stood in a sample, for a page whose headings cannot be read. */
+function columnsFromBands(bands: NonNullable<TableSettings['bands']>, columns: readonly FieldDefinition[]): Column[] {
+  const named = columns.flatMap((definition) => (bands[definition.key] ? [{ definition, band: bands[definition.key] as readonly [number, number] }] : [])).sort((a, b) => a.band[0] - b.band[0]);
+  const cut = (index: number): number => {
+    const [left, right] = [named[index], named[index + 1]];
+    return left && right ? (left.band[1] + right.band[0]) / 2 : index < 0 ? -Infinity : Infinity;
+  };
+  return named.map(({ definition }, index) => ({ definition, from: cut(index - 1), to: cut(index), likeness: 0.9, clear: true }));
 }
 
 type HeadingBoxes = ReadonlyMap<string, { readonly box: Box; readonly likeness: number }>;
@@ -144,10 +180,11 @@ function rowsOf(body: Body, settings: TableSettings, locale: LocaleHints): Row[]
   const drafts: DraftRow[] = [];
   let waiting: Cells[] = [];
   let bottom = body.top;
+  const starts = rowStarts(body, settings, locale);
   for (const line of body.lines) {
-    const cells = cellsOf(line, body.columns);
+    const cells = starts.cells.get(line) ?? new Map<NamedColumn, Word[]>();
     const near = line.box[1] - bottom <= WRAP_GAP * boxHeight(line.box);
-    if (startsRow(cells, settings, locale)) {
+    if (starts.lines.has(line)) {
       const draft: DraftRow = { page: line.page, cells: new Map([...cells].map(([column, words]) => [column, [...words]])), bottom: line.box[3], wrapped: false };
       for (const above of waiting) prepend(draft, above);
       waiting = [];
@@ -162,6 +199,28 @@ function rowsOf(body: Body, settings: TableSettings, locale: LocaleHints): Row[]
   return drafts.map((draft) => rowFrom(draft, body.columns, locale));
 }
 
+interface RowStarts {
+  readonly lines: ReadonlySet<Line>;
+  readonly cells: ReadonlyMap<Line, Cells>;
+}
+
+/**
+ * The lines on which a row begins: the once-column is filled and fits, and the line fills the other columns of figures that the
+ * rows of this table usually fill. A subtotal or a remark fills one of them at most.
+ */
+function rowStarts(body: Body, settings: TableSettings, locale: LocaleHints): RowStarts {
+  const cells = new Map(body.lines.map((line) => [line, cellsOf(line, body.columns)]));
+  const candidates = [...cells].filter(([, of]) => startsRow(of, settings, locale)).map(([line, of]) => ({ line, filled: [...of].filter(([column, words]) => isTyped(column) && fits(column, words, locale)).map(([column]) => column) }));
+  const usual = body.columns.filter(isNamed).filter((column) => candidates.filter(({ filled }) => filled.includes(column)).length >= USUAL_SHARE * candidates.length && isTyped(column));
+  const kept = candidates.filter(({ filled }) => usual.length < 2 || usual.filter((column) => filled.includes(column)).length >= Math.min(2, usual.length - 1));
+  return { lines: new Set(kept.map(({ line }) => line)), cells };
+}
+
+/** A column that at least this share of the rows fill is one that a row usually fills. */
+const USUAL_SHARE = 0.6;
+
+const isTyped = (column: NamedColumn): boolean => column.definition.type !== 'text' && column.definition.type !== 'choice';
+
 function cellsOf(line: Line, columns: readonly Column[]): Cells {
   const cells = new Map<NamedColumn, Word[]>();
   for (const word of line.words) {
@@ -171,7 +230,7 @@ function cellsOf(line: Line, columns: readonly Column[]): Cells {
   return cells;
 }
 
-const fits = (column: NamedColumn, words: readonly Word[], locale: LocaleHints): boolean => normaliseFor(column.definition, textOf(words), locale).ok;
+const fits = (column: NamedColumn, words: readonly Word[], locale: LocaleHints): boolean => normaliseMended(column.definition, textOf(words), locale).ok;
 const isFigure = (column: NamedColumn): boolean => column.definition.type === 'money' || column.definition.type === 'number';
 
 /** The once-column decides; a damaged figure there still counts when two other figures stand beside it, so that no row is lost. */
@@ -201,12 +260,14 @@ function cellFrom(draft: DraftRow, column: NamedColumn, locale: LocaleHints): Re
   const words = draft.cells.get(column) ?? [];
   if (words.length === 0) return NOTHING_READ;
   const text = textOf(words);
-  const fit = normaliseFor(column.definition, text, locale);
+  const fit = normaliseMended(column.definition, text, locale);
   const evidence: Evidence[] = [
     { what: `heading matches ${Math.round(column.likeness * 100)} %`, factor: Math.max(0.9, column.likeness) },
     { what: fit.ok ? `fits the type ${column.definition.type}` : fit.why, factor: fit.ok ? 0.99 : 0.2 },
     { what: column.clear ? 'the column stands clear of its neighbours' : 'words reach over the edge of the column', factor: column.clear ? 0.99 : 0.75 },
   ];
+  if (fit.mended) evidence.push({ what: 'letters stood where figures belong', factor: 0.75 });
+  evidence.push(...surenessOf(words));
   if (draft.wrapped && column.definition.type === 'text') evidence.push({ what: 'joined from wrapped lines', factor: 0.98 });
   return {
     text,

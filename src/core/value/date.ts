@@ -1,9 +1,13 @@
 /** In which order day, month and year stand where only figures are printed. */
 export type DateOrder = 'dmy' | 'mdy' | 'ymd';
 
-const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'];
+/** First letters of the months in languages of the trade, without accents (Unicode CLDR, gregorian months, abbreviated). */
+const MONTHS: readonly (readonly string[])[] = [
+  ['jan', 'ene', 'gen'], ['feb', 'fev'], ['mar', 'mrz', 'maa', 'mrt'], ['apr', 'avr', 'abr'], ['may', 'mai', 'mei', 'mag'], ['jun', 'juin', 'giu'],
+  ['jul', 'juil', 'lug'], ['aug', 'aou', 'ago'], ['sep', 'set'], ['oct', 'okt', 'ott', 'out'], ['nov'], ['dec', 'dez', 'dic'],
+];
 const FIGURES = /^(\d{1,4})[./\-\s](\d{1,2})[./\-\s](\d{1,4})$/;
-const DAY_FIRST = /^(?:[a-z]+,?\s+)?(\d{1,2})(?:st|nd|rd|th)?[\s.\-/]+([a-z]{3,9})\.?[\s,\-/]+(\d{2}|\d{4})$/i;
+const DAY_FIRST = /^(?:[a-z]+,?\s+)?(\d{1,2})(?:st|nd|rd|th|er)?[\s.\-/]+(?:de\s+|of\s+)?([a-z]{3,10})\.?[\s,\-/]+(?:de\s+)?(\d{2}|\d{4})$/i;
 const MONTH_FIRST = /^(?:[a-z]+,\s+)?([a-z]{3,9})\.?\s+(\d{1,2})(?:st|nd|rd|th)?,?\s+(\d{4})$/i;
 
 /**
@@ -11,7 +15,8 @@ const MONTH_FIRST = /^(?:[a-z]+,\s+)?([a-z]{3,9})\.?\s+(\d{1,2})(?:st|nd|rd|th)?
  * Four-figure years decide by themselves where the year stands; two-figure years are taken as 20xx.
  */
 export function parseDate(printed: string, order: DateOrder): string | null {
-  const text = printed.trim().replace(/\s+/g, ' ');
+  // A time of day behind the date, and accents of month names, say nothing here.
+  const text = printed.normalize('NFD').replace(/\p{M}/gu, '').trim().replace(/\s+/g, ' ').replace(/[T ,]+\d{1,2}:\d{2}(?::\d{2})?(?:\.\d+)?(?:\s*(?:Z|UTC|[ap]m|[+-]\d{2}:?\d{2}))?$/i, '').replace(/^(\d{4})(\d{2})(\d{2})$/, '$1-$2-$3').replace(/\s*([./-])\s*/g, '$1');
   const figures = FIGURES.exec(text);
   if (figures) return fromFigures([figures[1] ?? '', figures[2] ?? '', figures[3] ?? ''], order);
   const dayFirst = DAY_FIRST.exec(text);
@@ -29,7 +34,8 @@ function fromFigures([a, b, c]: [string, string, string], order: DateOrder): str
 }
 
 function monthNumber(name: string | undefined): number {
-  return MONTHS.indexOf((name ?? '').slice(0, 3).toLowerCase()) + 1;
+  const start = (name ?? '').toLowerCase();
+  return MONTHS.findIndex((beginnings) => beginnings.some((beginning) => start.startsWith(beginning))) + 1;
 }
 
 function isoDate(year: string | undefined, month: number, day: string | undefined): string | null {

@@ -1,7 +1,7 @@
 import { parseAmount, plainAmount, type DecimalMark } from './amount';
 import { parseDate, type DateOrder } from './date';
 
-export const VALUE_TYPES = ['text', 'number', 'money', 'date', 'identifier'] as const;
+export const VALUE_TYPES = ['text', 'number', 'money', 'date', 'identifier', 'choice', 'yes-no'] as const;
 export type ValueType = (typeof VALUE_TYPES)[number];
 
 /** How a layout or a country writes figures and dates. */
@@ -36,13 +36,19 @@ export function normalise(type: ValueType, printed: string, locale: LocaleHints)
     }
     case 'identifier':
       return identifier(text);
+    case 'yes-no':
+      return yesOrNo(text);
     case 'text':
+    case 'choice':
       return { ok: true, value: text };
   }
 }
 
+/** A unit behind a number, as in "12 kg", "20 %" or "3 boxes"; units of a quantity are often printed so. */
+const UNIT_BEHIND = /(?<=\d)\s*(?:%|°C|[a-zµ]{1,7}\d?\.?)$/i;
+
 function numeric(text: string, locale: LocaleHints, places: number): Normalised {
-  const amount = parseAmount(text, locale.decimal);
+  const amount = parseAmount(text, locale.decimal) ?? (places === 0 ? parseAmount(text.replace(UNIT_BEHIND, ''), locale.decimal) : null);
   if (amount === null) return { ok: false, why: `“${quoted(text)}” is not an amount with “${locale.decimal}” before the fraction` };
   return { ok: true, value: plainAmount(amount, places) };
 }
@@ -51,6 +57,14 @@ function identifier(text: string): Normalised {
   const value = text.replace(/^[:#\s]+|[\s.,;:]+$/g, '');
   if (!/\d|[A-Z]/i.test(value) || value.split(' ').length > 6) return { ok: false, why: `“${quoted(text)}” does not look like an identifier` };
   return { ok: true, value };
+}
+
+const YES = /^(?:yes|y|true|ja|oui|s[ií]|x|[☑☒✓✔✗✘]|1)$/i;
+const NO = /^(?:no|n|false|nein|non|nee|[☐]|0)$/i;
+
+function yesOrNo(text: string): Normalised {
+  if (YES.test(text)) return { ok: true, value: 'yes' };
+  return NO.test(text) ? { ok: true, value: 'no' } : { ok: false, why: `“${quoted(text)}” says neither yes nor no` };
 }
 
 /** Input quoted in an error is cut, so that a message stays a message. */
