@@ -2,8 +2,8 @@ import { boxHeight, overlap, type Box } from '@/core/page/page';
 import { phrasesOf, type Line, type Phrase } from '@/core/page/lines';
 import type { LocaleHints } from '@/core/value/normalise';
 import { findLandmarks, type Landmark } from './landmark';
-import { normaliseFor, type AnchorSettings, type FieldDefinition } from './kind';
-import { confidenceOf, type Evidence, type Reading } from './reading';
+import { normaliseWords, type AnchorSettings, type FieldDefinition } from './kind';
+import { confidenceOf, surenessOf, type Evidence, type Reading } from './reading';
 
 const FAR_RIGHT = 400;
 const FAR_BELOW = 40;
@@ -12,7 +12,7 @@ const FAR_BELOW = 40;
 export function readByAnchor(lines: readonly Line[], settings: AnchorSettings, field: FieldDefinition, locale: LocaleHints): Reading[] {
   const candidates = findLandmarks(lines, settings.anchors).flatMap((landmark) => {
     const phrases = settings.direction === 'right' ? toTheRight(landmark, field, settings.within ?? FAR_RIGHT) : below(lines, landmark, settings.within ?? FAR_BELOW);
-    const chosen = phrases.find((phrase) => normaliseFor(field, phrase.text, locale).ok) ?? phrases[0];
+    const chosen = phrases.find((phrase) => normaliseWords(field, phrase.words, locale).ok) ?? phrases[0];
     return chosen ? [readingFrom(landmark, chosen, { field, locale, passedOver: phrases.indexOf(chosen) })] : [];
   });
   return withRivals(candidates).sort((a, b) => b.confidence - a.confidence);
@@ -46,13 +46,15 @@ interface Context {
 }
 
 function readingFrom(landmark: Landmark, phrase: Phrase, context: Context): Reading {
-  const fit = normaliseFor(context.field, phrase.text, context.locale);
+  const fit = normaliseWords(context.field, phrase.words, context.locale);
   const evidence: Evidence[] = [
     { what: `landmark “${landmark.phrase.text}” matches ${Math.round(landmark.similarity * 100)} %`, factor: landmark.similarity },
     { what: landmark.alone ? 'the landmark is the whole label' : 'the landmark is part of a longer label', factor: landmark.alone ? 1 : 0.6 },
     { what: fit.ok ? `fits the type ${context.field.type}` : fit.why, factor: fit.ok ? 0.995 : 0.2 },
     { what: `${Math.round(distanceTo(landmark.phrase.box, phrase.box))} points from the landmark`, factor: nearness(distanceTo(landmark.phrase.box, phrase.box)) },
   ];
+  if (fit.mended) evidence.push({ what: 'letters stood where figures belong', factor: 0.75 });
+  evidence.push(...surenessOf(phrase.words));
   if (context.passedOver > 0) evidence.push({ what: 'something else stands nearer to the landmark', factor: 0.85 ** context.passedOver });
   return {
     text: phrase.text,

@@ -6,7 +6,7 @@ import type { FieldDefinition, TableDefinition, TableSettings } from './kind';
 import { findLandmarks, type Landmark } from './landmark';
 import { confidenceOf, type Evidence, type Reading, type Row } from './reading';
 import { readTable, type TableReading } from './table';
-import { CONCEPTS, wordingsOf, type Concept } from './wordings';
+import { CONCEPTS, HEADING_CONCEPTS, wordingsOf, type Concept } from './wordings';
 
 /** A table found from the names of its columns alone, with the settings by which it was read. */
 export interface FoundTable extends TableReading {
@@ -52,17 +52,17 @@ const covered = (line: Line, found: ReadonlyMap<string, Landmark>): number => [.
 
 /** Each column takes the wording that names it best; no word is taken twice. */
 function headingFrom(line: Line, table: TableDefinition, kindName: string): HeadingCandidate {
-  const offers = table.columns
-    .flatMap((column) => {
-      const { wordings } = wordingsOf(column, 'column', kindName);
-      return findLandmarks([line], wordings).map((landmark) => ({ column: column.key, landmark, score: landmark.similarity + 0.3 * landmark.phrase.words.length - 0.25 * rank(landmark, wordings) }));
-    })
+  const asked = table.columns.map((column) => ({ key: column.key as string | null, ...wordingsOf(column, 'column', kindName) }));
+  const others = HEADING_CONCEPTS.filter((concept) => !asked.some((column) => column.concept === concept)).map((concept) => ({ key: null, concept, wordings: CONCEPTS[concept] as readonly string[] }));
+  const offers = [...asked, ...others]
+    .flatMap(({ key, wordings, concept }) => findLandmarks([line], wordings).map((landmark) => ({ key, name: key ?? `not asked: ${concept ?? ''}`, landmark, score: landmark.similarity + 0.3 * landmark.phrase.words.length - 0.25 * rank(landmark, wordings) - (key === null ? 0.06 : 0) })))
     .sort((a, b) => b.score - a.score);
-  const found = new Map<string, Landmark>();
-  for (const { column, landmark } of offers) {
-    const taken = [...found.values()].some((other) => other.phrase.words.some((word) => landmark.phrase.words.includes(word)));
-    if (!taken && !found.has(column)) found.set(column, landmark);
+  const taken = new Map<string, { key: string | null; landmark: Landmark }>();
+  for (const { key, name, landmark } of offers) {
+    const used = [...taken.values()].some((other) => other.landmark.phrase.words.some((word) => landmark.phrase.words.includes(word)));
+    if (!used && !taken.has(name)) taken.set(name, { key, landmark });
   }
+  const found = new Map([...taken.values()].flatMap(({ key, landmark }): [string, Landmark][] => (key === null ? [] : [[key, landmark]])));
   const words = new Set([...found.values()].flatMap((landmark) => landmark.phrase.words));
   return { line, found, spare: line.phrases.filter((phrase) => !phrase.words.some((word) => words.has(word))) };
 }
@@ -166,7 +166,7 @@ function worth(found: FoundTable, table: TableDefinition): number {
   const columns = Object.keys(found.settings.headings).length / table.columns.length;
   const cells = found.rows.reduce((sum, row) => sum + Object.values(row).filter((cell) => cell.value !== null).length, 0);
   const wrong = found.rows.reduce((sum, row) => sum + Object.values(row).filter((cell) => cell.problem !== undefined).length, 0);
-  return columns * 4 + Math.min(cells, 30) / 10 - wrong / 2;
+  return columns * 4 + Math.min(cells, 30) / 10 + Math.min(found.rows.length, 500) / 500 - wrong / 2;
 }
 
 /** What the table as a whole says about a row: a column nobody named, and whether quantity × price gives the amount. */

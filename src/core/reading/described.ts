@@ -1,9 +1,10 @@
 import { boxHeight, centreX, overlap, unionOf, type Page, type Place, type Word } from '@/core/page/page';
 import { phraseOf, textOf, type Line, type Phrase } from '@/core/page/lines';
+import { parseDate } from '@/core/value/date';
 import type { LocaleHints } from '@/core/value/normalise';
 import { describedTotals } from './described-totals';
 import { findTable, type FoundTable } from './described-table';
-import { normaliseMended, type FieldDefinition, type KindDefinition } from './kind';
+import { normaliseWords, type FieldDefinition, type KindDefinition } from './kind';
 import { behind, labelsOn, type Label, type Labels } from './labels';
 import { readLetterhead } from './letterhead';
 import { confidenceOf, surenessOf, type Evidence, type Reading } from './reading';
@@ -71,7 +72,9 @@ function isIssuer(field: FieldDefinition, concept: Concept | null, kindName: str
   const ordering = /\border\b/i.test(kindName);
   if (concept === 'customer name') return ordering;
   if (concept === 'supplier name') return !ordering;
-  return /issuer|sender|company|merchant|shop|store|haulier|carrier|laborator|bank|utility|provider|organi[sz]ation|buyer|vendor|supplier/.test(name);
+  const sender = /issuer|sender|company|merchant|shop|store|laborator|bank|utility|provider|organi[sz]ation|buyer|vendor|supplier/.test(name);
+  // A carrier is somebody else's, except where the whole paper is about carrying.
+  return sender || (/haulier|carrier/.test(name) && /haul|carriage|freight|transport/i.test(kindName));
 }
 
 function besideLabel(search: Search, label: Label, field: FieldDefinition): Reading[] {
@@ -95,9 +98,10 @@ function underLabel({ lines, labels }: Search, label: Label): Phrase[] {
   if (!nearest || nearest.phrase.box[1] - box[3] > BELOW * boxHeight(box)) return [];
   const first = nearest.phrase.words[0];
   if (first && labels.isLabel(first)) return [];
+  if (nearest.phrase.box[0] > box[0] - 8) return [nearest.phrase];
   // Columns that stand close together come as one phrase; the words under the label are the value then.
   const under = nearest.phrase.words.filter((word) => overlap(word.box[0], word.box[2], box[0] - 3, box[2] + 3) > 0);
-  return under.length > 0 && under.length < nearest.phrase.words.length ? [nearest.phrase, phraseOf(under)] : [nearest.phrase];
+  return under.length > 0 ? [phraseOf(under)] : [nearest.phrase];
 }
 
 /** Runs of words of a phrase that may be the value, the likeliest first. */
@@ -131,7 +135,7 @@ function identifierWords(words: readonly Word[]): readonly Word[] {
 
 function fitsWell(words: readonly Word[], field: FieldDefinition, locale: LocaleHints): boolean {
   const text = textOf(words);
-  if (!normaliseMended(field, text, locale).ok) return false;
+  if (!normaliseWords(field, words, locale).ok) return false;
   if (field.type === 'identifier') return /\d/.test(text);
   return field.type !== 'text' || /\p{L}|\d/u.test(text);
 }
@@ -145,7 +149,7 @@ interface Offer {
 
 function readingFrom(search: Search, label: Label, field: FieldDefinition, { words, how, passed }: Offer): Reading {
   const text = textOf(words).replace(field.type === 'text' || field.type === 'identifier' ? /^[:#\s]+/ : /^/, '');
-  const fit = normaliseMended(field, text, search.locale);
+  const fit = normaliseWords(field, words, search.locale, text);
   const box = unionOf(words.map((word) => word.box));
   const far = how === 'right' ? Math.max(0, box[0] - label.phrase.box[2]) : Math.abs(centreX(box) - centreX(label.phrase.box)) / 4;
   const evidence: Evidence[] = [
@@ -163,7 +167,7 @@ function readingFrom(search: Search, label: Label, field: FieldDefinition, { wor
 
 /** Whether the text has the form that values of its type usually have. */
 function formEvidence(field: FieldDefinition, text: string): Evidence[] {
-  if (field.type === 'identifier' && /^\d{1,2}[./-]\d{1,2}[./-]\d{2,4}$/.test(text)) return [{ what: 'looks like a date rather than an identifier', factor: 0.4 }];
+  if (field.type === 'identifier' && parseDate(text, 'dmy') !== null && /[^\d]/.test(text)) return [{ what: 'looks like a date rather than an identifier', factor: 0.4 }];
   if (field.type === 'identifier' && text.replace(/\D/g, '').length < 3) return [{ what: 'is short for an identifier', factor: 0.85 }];
   if (field.type === 'money' && !/[.,]\d{2}\D*$/.test(text)) return [{ what: 'has no cents', factor: 0.8 }];
   return [];

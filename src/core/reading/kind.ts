@@ -1,4 +1,4 @@
-import type { Box } from '@/core/page/page';
+import type { Box, Word } from '@/core/page/page';
 import { normalise, type LocaleHints, type Normalised, type ValueType } from '@/core/value/normalise';
 import { mendFigures } from '@/core/value/mend';
 import { similarity } from './landmark';
@@ -181,10 +181,11 @@ export function normaliseFor(field: FieldDefinition, printed: string, locale: Lo
   return normalised.ok && field.unsigned ? { ok: true, value: normalised.value.replace(/^-/, '') } : normalised;
 }
 
-/** A text from a picture may hold letters where figures stand; then the mended text counts, and `mended` says so. */
-export function normaliseMended(field: FieldDefinition, printed: string, locale: LocaleHints): Normalised & { readonly mended?: boolean } {
+/** Printed words as the field keeps them. Words from a picture may hold letters where figures stand; then the mended text counts, and `mended` says so. */
+export function normaliseWords(field: FieldDefinition, words: readonly Word[], locale: LocaleHints, printed = words.map((word) => word.text).join(' ')): Normalised & { readonly mended?: boolean } {
   const plain = normaliseFor(field, printed, locale);
-  if (plain.ok || !FIGURES.has(field.type)) return plain;
+  const recognised = words.some((word) => word.sure !== undefined);
+  if (plain.ok || !recognised || !FIGURES.has(field.type)) return plain;
   const mended = mendFigures(printed);
   const again = mended === printed ? plain : normaliseFor(field, mended, locale);
   return again.ok ? { ...again, mended: true } : plain;

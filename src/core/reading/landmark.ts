@@ -68,10 +68,21 @@ export function findLandmarks(lines: readonly Line[], wordings: readonly string[
 function addFrom(line: Line, sought: Sought, found: Landmark[]): void {
   for (let start = 0; start + sought.words <= line.words.length; start += 1) {
     const alike = likenessAt(line, start, sought);
-    if (alike === 0) continue;
     const after = start + sought.words;
+    if (alike === 0 || !standsTogether(line, start, after)) continue;
     found.push({ phrase: phraseOf(line.words.slice(start, after)), line, after, similarity: alike, alone: standsAlone(line, start, after) });
   }
+}
+
+/** Wider than this, in heights of the line, and two words belong to different columns. */
+const APART = 1.5;
+
+function standsTogether(line: Line, start: number, end: number): boolean {
+  for (let index = start + 1; index < end; index += 1) {
+    const [before, word] = [line.words[index - 1], line.words[index]];
+    if (before && word && word.box[0] - before.box[2] > APART * (before.box[3] - before.box[1])) return false;
+  }
+  return true;
 }
 
 /** A landmark closed by a colon stands alone whatever follows it. */

@@ -3,7 +3,7 @@ import { boxHeight, centreX, centreY, unionOf, type Box, type Word } from '@/cor
 import { applied, type Registration } from '@/core/page/register';
 import { mendToShape, shapeOf } from '@/core/value/mend';
 import type { LocaleHints } from '@/core/value/normalise';
-import { normaliseMended, type FieldDefinition, type LearnedSettings, type Spot } from './kind';
+import { normaliseWords, type FieldDefinition, type LearnedSettings, type Spot } from './kind';
 import { findLandmarks } from './landmark';
 import { linesFor } from './page-choice';
 import { confidenceOf, surenessOf, type Evidence, type Reading } from './reading';
@@ -77,7 +77,7 @@ function candidatesNear(spot: Spot, expected: Expectation, { lines, field, local
   return near
     .flatMap((line) => runsOf(line, expected, field).map((words): Offer => ({ words, line, off: offBy(unionOf(words.map((word) => word.box)), expected.box) })))
     .filter((offer) => offer.off < REACH)
-    .map((offer) => ({ ...offer, fits: normaliseMended(field, textOf(offer.words), locale).ok, like: shapeLikeness(spot.shape, textOf(offer.words)) }))
+    .map((offer) => ({ ...offer, fits: normaliseWords(field, offer.words, locale).ok, like: shapeLikeness(spot.shape, textOf(offer.words)) }))
     .sort((a, b) => Number(b.fits) - Number(a.fits) || b.like * 25 - b.off - (a.like * 25 - a.off));
 }
 
@@ -122,7 +122,7 @@ function readingFrom(spot: Spot, expected: Expectation, { words, line, off }: Of
   const printed = textOf(words);
   const mended = field.type === 'identifier' && words.some((word) => word.sure !== undefined) ? mendToShape(printed, spot.shape) : null;
   const text = mended ?? printed;
-  const fit = normaliseMended(field, text, locale);
+  const fit = normaliseWords(field, words, locale, text);
   const like = field.type === 'text' ? 1 : shapeLikeness(spot.shape, text);
   const evidence: Evidence[] = [
     expected.evidence,

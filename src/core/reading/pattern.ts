@@ -2,7 +2,7 @@ import { RE2JS } from 're2js';
 import { unionOf, type Word } from '@/core/page/page';
 import type { Line } from '@/core/page/lines';
 import type { LocaleHints } from '@/core/value/normalise';
-import { normaliseMended, type FieldDefinition, type PatternSettings } from './kind';
+import { normaliseWords, type FieldDefinition, type PatternSettings } from './kind';
 import { confidenceOf, surenessOf, type Evidence, type Reading } from './reading';
 
 /** More matches than this in one document say that the pattern is no pattern. */
@@ -66,7 +66,7 @@ function wordsBetween(line: Line, start: number, end: number): Word[] {
 }
 
 function readingFrom(match: Match, distinct: number, field: FieldDefinition, locale: LocaleHints): Reading {
-  const fit = normaliseMended(field, match.text, locale);
+  const fit = normaliseWords(field, match.words, locale, match.text);
   const evidence: Evidence[] = [
     { what: 'the pattern matches', factor: 0.98 },
     { what: fit.ok ? `fits the type ${field.type}` : fit.why, factor: fit.ok ? 0.995 : 0.2 },

@@ -83,8 +83,8 @@ describe(readByPattern, () => {
     expect(readByPattern(linesFrom('a'.repeat(3000)), { reader: 'pattern', pattern: '(a+)+b' }, identifier, locale)).toEqual([]);
   });
   test('says what is wrong with a pattern', () => {
-    expect(patternProblem('(')).toContain('cannot be used');
-    expect(patternProblem('(a)\\1')).not.toBeNull();
-    expect(patternProblem('MH-\\d{6}')).toBeNull();
+    expect(patternProblem({ pattern: '(' })).toContain('cannot be used');
+    expect(patternProblem({ pattern: '(a)\\1' })).not.toBeNull();
+    expect(patternProblem({ pattern: 'MH-\\d{6}' })).toBeNull();
   });
 });

@@ -1,9 +1,10 @@
-import { boxHeight, centreX, overlap, unionOf, type Box, type Word } from '@/core/page/page';
+import { boxHeight, centreX, unionOf, type Box, type Word } from '@/core/page/page';
 import { stackedLine, textOf, type Line } from '@/core/page/lines';
 import type { LocaleHints } from '@/core/value/normalise';
-import { normaliseMended, type FieldDefinition, type TableSettings } from './kind';
+import { normaliseWords, type FieldDefinition, type TableSettings } from './kind';
 import { beginsWith, findLandmarks } from './landmark';
 import { confidenceOf, NOTHING_READ, surenessOf, type ColumnBand, type Evidence, type Reading, type Row } from './reading';
+import { CONCEPTS, HEADING_CONCEPTS } from './wordings';
 
 export interface TableReading {
   readonly rows: readonly Row[];
@@ -109,15 +110,29 @@ function columnsFromBands(bands: NonNullable<TableSettings['bands']>, columns: r
   return named.map(({ definition }, index) => ({ definition, from: cut(index - 1), to: cut(index), likeness: 0.9, clear: true }));
 }
 
-type HeadingBoxes = ReadonlyMap<string, { readonly box: Box; readonly likeness: number }>;
+type HeadingBoxes = ReadonlyMap<string, { readonly box: Box; readonly likeness: number; readonly words: readonly Word[] }>;
 
+/** Longer wordings take their words first, so that "No." is not found in "Item no." where that is a heading of its own. */
 function headingBoxes(line: Line, settings: TableSettings, columns: readonly FieldDefinition[]): HeadingBoxes {
-  const found = new Map<string, { box: Box; likeness: number }>();
-  for (const column of columns) {
-    const landmark = findLandmarks([line], settings.headings[column.key] ?? [])[0];
-    if (landmark) found.set(column.key, { box: landmark.phrase.box, likeness: landmark.similarity });
+  const offers = columns.flatMap((column) => findLandmarks([line], settings.headings[column.key] ?? []).map((landmark) => ({ key: column.key, landmark })));
+  const worth = ({ landmark }: (typeof offers)[number]): number => landmark.phrase.words.length + landmark.similarity + (landmark.alone ? 0.5 : 0);
+  const found = new Map<string, { box: Box; likeness: number; words: readonly Word[] }>();
+  for (const { key, landmark } of offers.sort((a, b) => worth(b) - worth(a))) {
+    const taken = [...found.values()].some((other) => other.words.some((word) => landmark.phrase.words.includes(word)));
+    if (!taken && !found.has(key)) found.set(key, { box: landmark.phrase.box, likeness: landmark.similarity, words: landmark.phrase.words });
   }
   return found;
+}
+
+const HEADING_WORDINGS = HEADING_CONCEPTS.flatMap((concept) => [...CONCEPTS[concept]]);
+
+/** Headings that the kind does not name: phrases of their own, and known headings that run together with a named one. */
+function nobodysHeadings(heading: Line, boxes: HeadingBoxes): Box[] {
+  const taken = new Set([...boxes.values()].flatMap(({ words }) => words));
+  const free = heading.phrases.filter((phrase) => !phrase.words.some((word) => taken.has(word))).map((phrase) => phrase.box);
+  const mixed = heading.phrases.filter((phrase) => phrase.words.some((word) => taken.has(word)) && phrase.words.some((word) => !taken.has(word)));
+  const runTogether = mixed.length === 0 ? [] : findLandmarks([heading], HEADING_WORDINGS).filter((landmark) => landmark.phrase.words.every((word) => !taken.has(word)) && mixed.some((phrase) => phrase.words.includes(landmark.phrase.words[0] as Word)));
+  return [...free, ...runTogether.map((landmark) => landmark.phrase.box)];
 }
 
 /** Neighbouring columns are parted where the fewest words straddle the cut, in the middle of the widest such gap. */
@@ -127,10 +142,8 @@ function columnsFrom(heading: Line, boxes: HeadingBoxes, lines: readonly Line[],
     const found = boxes.get(definition.key);
     return found ? [{ definition, ...found }] : [];
   });
-  const taken = named.flatMap(({ box }) => [box]);
-  const nobodys = heading.phrases.filter((phrase) => !taken.some((box) => overlap(box[0], box[2], phrase.box[0], phrase.box[2]) > 0));
-  const ordered = [...named, ...nobodys.map((phrase) => ({ definition: null, box: phrase.box, likeness: 1 }))].sort((a, b) => a.box[0] - b.box[0]);
-  const cuts = ordered.slice(1).map((column, index) => cutBetween(centreX(ordered[index]?.box ?? column.box), centreX(column.box), words));
+  const ordered = [...named, ...nobodysHeadings(heading, boxes).map((box) => ({ definition: null, box, likeness: 1 }))].sort((a, b) => a.box[0] - b.box[0]);
+  const cuts = ordered.slice(1).map((column, index) => cutBetween(ordered[index]?.box ?? column.box, column.box, words));
   return ordered.map((column, index) => ({
     definition: column.definition,
     likeness: column.likeness,
@@ -146,20 +159,26 @@ interface Cut {
   readonly straddling: number;
 }
 
-/** One sweep from left to right: a word lies across the space between two neighbouring edges when it has begun and not yet ended. */
-function cutBetween(left: number, right: number, words: readonly Word[]): Cut {
+/**
+ * One sweep from left to right between the middles of two headings: a word lies across the space between two neighbouring edges
+ * when it has begun and not yet ended. Among the spaces that the fewest words lie across, the one nearest to the space between the
+ * headings themselves is taken: figures that are aligned right under a wide heading leave a wider space on their other side.
+ */
+function cutBetween(before: Box, after: Box, words: readonly Word[]): Cut {
+  const [left, right] = [centreX(before), centreX(after)];
   const near = words.filter((word) => word.box[2] > left && word.box[0] < right);
   const starts = near.map((word) => word.box[0]).sort((a, b) => a - b);
   const ends = near.map((word) => word.box[2]).sort((a, b) => a - b);
   const edges = [left, ...[...starts, ...ends].filter((x) => x > left && x < right).sort((a, b) => a - b), right];
-  let best = { at: (left + right) / 2, straddling: Infinity, width: 0 };
+  const away = (from: number, to: number): number => Math.max(0, from - Math.max(after[0], before[2]), Math.min(before[2], after[0]) - to);
+  let best = { at: (left + right) / 2, straddling: Infinity, off: Infinity, width: 0 };
   let [begun, ended] = [0, 0];
   for (let index = 1; index < edges.length; index += 1) {
     const [from, to] = [edges[index - 1] ?? left, edges[index] ?? right];
     while (begun < starts.length && (starts[begun] ?? 0) <= from) begun += 1;
     while (ended < ends.length && (ends[ended] ?? 0) <= from) ended += 1;
-    const [straddling, width] = [begun - ended, to - from];
-    if (width > 0 && (straddling < best.straddling || (straddling === best.straddling && width > best.width))) best = { at: (from + to) / 2, straddling, width };
+    const found = { at: (from + to) / 2, straddling: begun - ended, off: away(from, to), width: to - from };
+    if (found.width > 0.5 && (found.straddling < best.straddling || (found.straddling === best.straddling && (found.off < best.off - 0.5 || (found.off <= best.off + 0.5 && found.width > best.width))))) best = found;
   }
   return { at: best.at, straddling: Number.isFinite(best.straddling) ? best.straddling : 0 };
 }
@@ -191,7 +210,7 @@ function rowsOf(body: Body, settings: TableSettings, locale: LocaleHints): Row[]
       drafts.push(draft);
     } else if (onlyText(cells) && settings.wrapped === 'above') {
       waiting.push(cells);
-    } else if (onlyText(cells) && near && drafts.length > 0) {
+    } else if (near && drafts.length > 0 && (onlyText(cells) || completesDate(drafts.at(-1) as DraftRow, cells, locale))) {
       append(drafts.at(-1) as DraftRow, cells);
     } else continue;
     bottom = line.box[3];
@@ -230,7 +249,7 @@ function cellsOf(line: Line, columns: readonly Column[]): Cells {
   return cells;
 }
 
-const fits = (column: NamedColumn, words: readonly Word[], locale: LocaleHints): boolean => normaliseMended(column.definition, textOf(words), locale).ok;
+const fits = (column: NamedColumn, words: readonly Word[], locale: LocaleHints): boolean => normaliseWords(column.definition, words, locale).ok;
 const isFigure = (column: NamedColumn): boolean => column.definition.type === 'money' || column.definition.type === 'number';
 
 /** The once-column decides; a damaged figure there still counts when two other figures stand beside it, so that no row is lost. */
@@ -241,6 +260,12 @@ function startsRow(cells: Cells, settings: TableSettings, locale: LocaleHints): 
 }
 
 const onlyText = (cells: Cells): boolean => cells.size > 0 && [...cells.keys()].every((column) => column.definition.type === 'text');
+
+/** "28 January" with "2026" under it: a date that a narrow column has broken. */
+function completesDate(draft: DraftRow, cells: Cells, locale: LocaleHints): boolean {
+  const typed = [...cells].filter(([column]) => isTyped(column));
+  return typed.length > 0 && typed.every(([column, words]) => column.definition.type === 'date' && !fits(column, draft.cells.get(column) ?? [], locale) && fits(column, [...(draft.cells.get(column) ?? []), ...words], locale));
+}
 
 function append(draft: DraftRow, cells: Cells): void {
   for (const [column, words] of cells) draft.cells.set(column, [...(draft.cells.get(column) ?? []), ...words]);
@@ -260,7 +285,7 @@ function cellFrom(draft: DraftRow, column: NamedColumn, locale: LocaleHints): Re
   const words = draft.cells.get(column) ?? [];
   if (words.length === 0) return NOTHING_READ;
   const text = textOf(words);
-  const fit = normaliseMended(column.definition, text, locale);
+  const fit = normaliseWords(column.definition, words, locale);
   const evidence: Evidence[] = [
     { what: `heading matches ${Math.round(column.likeness * 100)} %`, factor: Math.max(0.9, column.likeness) },
     { what: fit.ok ? `fits the type ${column.definition.type}` : fit.why, factor: fit.ok ? 0.99 : 0.2 },

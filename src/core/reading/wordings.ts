@@ -47,7 +47,7 @@ export const CONCEPTS = {
   'tare weight': ['tare', 'tare weight', 'tare wt', 'tara', 'second weight', 'weight out', 'tare kg'],
   'net weight': ['net', 'net weight', 'net wt', 'nett', 'nett weight', 'netto', 'net kg'],
   note: ['note', 'notes', 'remark', 'remarks', 'comment', 'comments', 'bemerkung', 'observations'],
-  quantity: ['qty', 'quantity', 'qty.', 'units', 'no', 'pieces', 'pcs', 'number', 'count', 'amount', 'ordered', 'delivered', 'shipped', 'hours', 'menge', 'anzahl', 'stück', 'stk', 'quantité', 'qté', 'cantidad', 'cant', 'quantità', 'qtà', 'aantal'],
+  quantity: ['qty', 'quantity', 'qty.', 'units', 'no', 'pieces', 'pcs', 'count', 'ordered', 'delivered', 'shipped', 'hours', 'menge', 'anzahl', 'stück', 'stk', 'quantité', 'qté', 'cantidad', 'cant', 'quantità', 'qtà', 'aantal'],
   'unit of measure': ['unit', 'uom', 'u/m', 'per', 'um', 'measure', 'einheit', 'einh', 'me', 'unité', 'unidad', 'unità', 'eenheid', 'kind'],
   description: ['description', 'item', 'details', 'article', 'goods', 'product', 'particulars', 'item description', 'description of goods', 'service', 'services', 'text', 'transaction', 'reference', 'name', 'designation', 'trip and load', 'material', 'bezeichnung', 'beschreibung', 'artikel', 'artikelbezeichnung', 'leistung', 'désignation', 'libellé', 'descripción', 'concepto', 'descrizione', 'omschrijving'],
   'item code': ['item no', 'item number', 'code', 'article no', 'article number', 'part no', 'part number', 'sku', 'ref', 'product code', 'stock code', 'item code', 'cat no', 'art.-nr', 'art. nr', 'artikelnummer', 'artikel-nr', 'référence', 'réf', 'código', 'codice', 'artikelnr'],
@@ -109,9 +109,11 @@ export interface FieldWordings {
 
 /** Meanings that only make sense in a row of a table, or only outside of one. */
 const ROW_CONCEPTS: ReadonlySet<Concept> = new Set<Concept>(['quantity', 'unit of measure', 'description', 'item code', 'position', 'unit price', 'line amount', 'entry date', 'entry amount', 'running balance', 'debit', 'credit', 'parameter', 'result', 'limit', 'method']);
+/** What rows may hold though a kind does not ask for it; a heading that says it clearly is not given to another column. */
+export const HEADING_CONCEPTS: readonly Concept[] = ['quantity', 'unit of measure', 'description', 'item code', 'unit price', 'line amount', 'tax total', 'discount', 'position', 'running balance'];
 const TYPES_OF: Partial<Record<Concept, readonly FieldDefinition['type'][]>> = {
   'document date': ['date', 'text'], 'due date': ['date', 'text'], 'delivery date': ['date', 'text'], 'order date': ['date', 'text'], 'statement date': ['date', 'text'], 'entry date': ['date', 'text'],
-  'net total': ['money', 'number'], 'tax total': ['money', 'number'], 'grand total': ['money', 'number'], 'line amount': ['money', 'number'], 'unit price': ['money', 'number'], quantity: ['number', 'text', 'money'],
+  'net total': ['money', 'number'], 'tax total': ['money', 'number'], 'grand total': ['money', 'number'], 'line amount': ['money', 'number'], 'entry amount': ['money', 'number'], 'unit price': ['money', 'number'], quantity: ['number', 'text'],
   'supplier name': ['text'], 'customer name': ['text'], carrier: ['text', 'choice'],
 };
 
@@ -130,8 +132,22 @@ export function wordingsOf(field: FieldDefinition, where: 'field' | 'column', ki
 function findWordings(field: FieldDefinition, where: 'field' | 'column', kindName: string): FieldWordings {
   const own = [field.label, ...(field.synonyms ?? []), ...quotedIn(field.description)];
   const concept = conceptOf(field, where, kindName);
-  const wordings = [...own.map(plain), plain(field.key), ...own.flatMap(expanded), ...expanded(field.key), ...(concept ? CONCEPTS[concept] : [])].filter((text) => text.length > 1 || text === '#');
+  const general = where === 'field' && concept ? generalFor(concept, field, kindName) : [];
+  const wordings = [...own.map(plain), plain(field.key), ...own.flatMap(expanded), ...expanded(field.key), ...(concept ? CONCEPTS[concept] : []), ...general].filter((text) => text.length > 1 || text === '#');
   return { concept, wordings: [...new Set(wordings)] };
+}
+
+/** Papers of every kind call their own number and date by these too. */
+const OWN_NUMBER = ['document no', 'document number', 'our reference', 'our ref', 'reference no', 'number', 'no', 'nr', 'ref', 'reference'] as const;
+const OWN_NUMBERS: ReadonlySet<Concept> = new Set<Concept>(['document number', 'delivery number', 'ticket number', 'certificate number', 'order number']);
+const OWN_DATES: ReadonlySet<Concept> = new Set<Concept>(['delivery date', 'order date', 'statement date']);
+
+/** The number and the date of the paper itself, not those of another paper that it mentions. */
+function generalFor(concept: Concept, field: FieldDefinition, kindName: string): readonly string[] {
+  const own = kindBonus(concept, kindName) > 0 || /^(?:number|no|date|id|reference|ref)$/.test(field.key);
+  if (!own) return [];
+  if (OWN_NUMBERS.has(concept)) return OWN_NUMBER;
+  return OWN_DATES.has(concept) ? CONCEPTS['document date'] : [];
 }
 
 /** Wordings that a description quotes: Printed as “Total due”. */
@@ -176,8 +192,11 @@ function kindBonus(concept: Concept, kindName: string): number {
   if (concept === 'ticket number' && /ticket|slip|receipt|weigh/.test(kind)) return 0.15;
   if (concept === 'certificate number' && /certif|report|analysis/.test(kind)) return 0.15;
   if (concept === 'order number' && /order/.test(kind)) return 0.12;
+  if (concept === 'order date' && /order/.test(kind)) return 0.1;
+  if (concept === 'delivery date' && /deliver|despatch|dispatch|packing/.test(kind)) return 0.1;
   if (concept === 'account number' && /statement|account/.test(kind)) return 0.1;
   if (concept === 'document number' && /invoice|bill|credit/.test(kind)) return 0.1;
+  if (concept === 'entry amount' && /statement|account/.test(kind)) return 0.1;
   if (concept === 'statement date' && /statement/.test(kind)) return 0.05;
   return 0;
 }

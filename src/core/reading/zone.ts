@@ -3,7 +3,7 @@ import { textOf } from '@/core/page/lines';
 import { centreX, centreY, unionOf, type Box } from '@/core/page/page';
 import { applied, type Registration } from '@/core/page/register';
 import type { LocaleHints } from '@/core/value/normalise';
-import { normaliseMended, type FieldDefinition, type ZoneSettings } from './kind';
+import { normaliseWords, type FieldDefinition, type ZoneSettings } from './kind';
 import { confidenceOf, surenessOf, type Evidence, type Reading } from './reading';
 
 /** What stands in a rectangle of the layout, after the page has been laid over the layout. */
@@ -15,7 +15,7 @@ export function readByZone(lines: readonly Line[], settings: ZoneSettings, field
     const inside = lines.filter((line) => line.page === page).flatMap((line) => line.words.filter((word) => contains(box, word.box)));
     if (inside.length === 0) return [];
     const text = textOf(inside);
-    const fit = normaliseMended(field, text, locale);
+    const fit = normaliseWords(field, inside, locale);
     const evidence: Evidence[] = [
       { what: `the page lies over its layout by ${registration.matched} words, ${registration.error.toFixed(1)} points off`, factor: registration.error < 4 ? 0.98 : 0.85 },
       { what: fit.ok ? `fits the type ${field.type}` : fit.why, factor: fit.ok ? 0.98 : 0.2 },

@@ -1,0 +1,13 @@
+import { linesOf } from '@/core/page/lines';
+import { findTable } from '@/core/reading/described-table';
+import { starterKind } from '@/core/definition/starters';
+import { readPdfText } from '@/digitise/pdf';
+import { makePaper, type PaperKind } from './demo/papers/content';
+import { printPaper } from './demo/papers/print';
+const [kind, layout] = [process.argv[2] as PaperKind, Number(process.argv[3])];
+const made = makePaper(kind, layout, layout % 7);
+const text = await readPdfText(await printPaper(made), 200);
+if (!text.ok) throw 1;
+const def = starterKind(kind)!;
+const t = findTable(text.pages.flatMap(linesOf), def.tables[0]!, def.name, { decimal: '.', dates: 'dmy' });
+console.log(JSON.stringify(t?.settings), t?.rows.length, made.truth.tables.lines?.length, text.pages.length);
