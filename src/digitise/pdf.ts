@@ -1,3 +1,6 @@
+import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import os from 'node:os';
+import path from 'node:path';
 import { TextDecoder } from 'node:util';
 import type { Page, Word } from '@/core/page/page';
 import { LIMITS } from './limits';
@@ -61,4 +64,32 @@ export async function drawPdfPage(bytes: Buffer, page: number, dpi: number): Pro
   const ran = await run('pdftoppm', args, bytes, { deadlineMs: LIMITS.imageDeadlineMs, outputBytes: LIMITS.imageBytes });
   if (ran.code !== 0 || ran.stdout.length === 0) throw new Error(`Page ${page} could not be drawn: ${ran.ended ?? ran.stderr.split('\n')[0] ?? 'no picture'}`);
   return ran.stdout;
+}
+
+/** Names under which hybrid bills carry their data (EN 16931 syntax binding CII; common practice of the hybrid formats). */
+const DATA_NAME = /(?:invoice|factur|zugferd|rechnung|order)[\w.-]*\.xml$/i;
+const NAMED_DATA = /\/EmbeddedFiles?\b/;
+
+/** The XML attached to a hybrid bill, or null. */
+export async function attachedXml(bytes: Buffer): Promise<Buffer | null> {
+  // A PDF without attachments is not opened a second time; names of objects may be packed, then the program looks.
+  if (!NAMED_DATA.test(bytes.toString('latin1')) && !bytes.includes('/ObjStm')) return null;
+  const folder = await mkdtemp(path.join(os.tmpdir(), 'leadline-'));
+  try {
+    const file = path.join(folder, 'in.pdf');
+    await writeFile(file, bytes);
+    const limits = { deadlineMs: LIMITS.textDeadlineMs, outputBytes: 1_000_000 };
+    const list = await run('pdfdetach', ['-list', file], null, limits);
+    const found = [...list.stdout.toString('utf8').matchAll(/^(\d+): (.+)$/gm)].find((match) => DATA_NAME.test(match[2] ?? ''));
+    if (!found) return null;
+    const out = path.join(folder, 'out.xml');
+    await run('pdfdetach', ['-save', found[1] ?? '1', '-o', out, file], null, limits);
+    const xml = await readFile(out);
+    return xml.length <= LIMITS.typedBytes ? xml : null;
+  } catch {
+    // What cannot be taken out is not there: the printed pages are read instead.
+    return null;
+  } finally {
+    await rm(folder, { recursive: true, force: true });
+  }
 }

@@ -8,8 +8,8 @@ import { asGraymap, type Picture } from './picture';
 /** Pages recognised at once by this process. Each uses one core (OMP_THREAD_LIMIT=1): two pages side by side are quicker than one on two cores. */
 const atOnce = pLimit(Math.max(1, os.availableParallelism()));
 
-/** Page segmentation: 4 = one column of text of variable sizes. Measured best on bills and notes; see bench/reading. */
-const SEGMENTATION = '4';
+/** Page segmentation 11: as much text as possible, in no order. Ours is made from the boxes anyway, and columns are not guessed at. */
+const SEGMENTATION = '11';
 
 export interface Recognised {
   readonly words: readonly Word[];

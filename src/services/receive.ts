@@ -48,7 +48,7 @@ export async function receive(services: Services, actor: Actor, origin: Origin, 
 
 /** A problem of the arrival itself (a mail without attachment) stands for the file; its inspection would only say "not a PDF". */
 async function lookAt(file: ArrivedFile, arrival: Arrival): Promise<Inspection> {
-  if (arrival.problem) return { problem: arrival.problem as FileProblem, pageCount: null, pages: [] };
+  if (arrival.problem) return { problem: arrival.problem as FileProblem, pageCount: null, pages: [], pictures: new Map() };
   return inspectFile(file.bytes);
 }
 

@@ -10,6 +10,7 @@ import { readByLearning } from './learned';
 import { linesFor } from './page-choice';
 import { readByPattern } from './pattern';
 import { NOTHING_READ, type ColumnBand, type DocumentReading, type Reading, type Row, type Tried } from './reading';
+import { invoiceData, readStructured, readStructuredTable, type InvoiceData } from './structured';
 import { readTable } from './table';
 import { readByZone } from './zone';
 
@@ -23,6 +24,8 @@ interface Context extends ChosenLayout {
   readonly lines: readonly Line[];
   readonly kind: KindDefinition;
   readonly locale: LocaleHints;
+  /** The data that an e-invoice carries. */
+  readonly data: InvoiceData | null;
   /** Made when the first reader asks for it. */
   readonly described: () => Described;
 }
@@ -33,7 +36,7 @@ export function readDocument(pages: readonly Page[], kind: KindDefinition): Docu
   const chosen = chooseLayout(lines, kind);
   const locale = chosen.layout?.locale ?? localeOf(lines.flatMap((line) => line.words.map((word) => word.text)), kind.locale);
   let described: Described | null = null;
-  const context: Context = { ...chosen, lines, kind, locale, described: () => (described ??= describe({ pages, lines, kind, locale })) };
+  const context: Context = { ...chosen, data: invoiceData(pages, lines), lines, kind, locale, described: () => (described ??= describe({ pages, lines, kind, locale })) };
   const read = onePlaceEach(new Map(kind.fields.map((field) => [field.key, readField(field, context)])));
   const tables = readTables(context);
   return {
@@ -66,6 +69,9 @@ function readersFor(field: FieldDefinition, layout: LayoutDefinition | null): re
 function readField(field: FieldDefinition, context: Context): FieldResult {
   const found: Reading[] = [];
   const tried: Tried[] = [];
+  const given = context.data ? readStructured(context.data, field, context.kind.name) : null;
+  if (context.data) tried.push({ reader: 'structured', found: given ? 1 : 0, best: given?.confidence ?? null });
+  if (given?.value != null) return resultFrom([given], tried);
   for (const settings of readersFor(field, context.layout)) {
     const readings = readWith(settings, field, context);
     tried.push({ reader: settings.reader, found: readings.length, best: readings[0]?.confidence ?? null });
@@ -123,10 +129,15 @@ function distinct(readings: readonly Reading[], best: Reading): Reading[] {
   });
 }
 
-function readTables({ lines, kind, layout, locale, described }: Context) {
+function readTables({ lines, kind, layout, locale, described, data }: Context) {
   const rows: Record<string, readonly Row[]> = {};
   const bands: ColumnBand[] = [];
   for (const table of kind.tables) {
+    const given = data && data.lines.length > 0 ? readStructuredTable(data, table, kind.name) : null;
+    if (given?.some((row) => Object.values(row).some((cell) => cell.value !== null))) {
+      rows[table.key] = given;
+      continue;
+    }
     const settings = layout?.tables[table.key];
     const taught = settings && layout ? readTable(lines, settings, table.columns, locale) : null;
     const helped = (taught === null || (taught.rows.length === 0 && layout?.landmarks !== undefined)) && (layout === null || layout.landmarks !== undefined);

@@ -1,16 +1,31 @@
-import type { CheckDefinition, FieldReaderSettings, KindDefinition } from '@/core/reading/kind';
+import type { CheckDefinition, FieldReaderSettings, KindDefinition, PageChoice } from '@/core/reading/kind';
 
 /** How a field is found, layout by layout, as it would be said. */
 export function readersText(kind: KindDefinition, field: string): string {
   const ways = kind.layouts.map((layout) => (layout.fields[field] ?? []).map(readerText).join(', else '));
-  return [...new Set(ways.filter((way) => way !== ''))].join(' · ') || 'no reader yet';
+  return [...new Set(ways.filter((way) => way !== ''))].join(' · ') || 'from its description';
 }
 
-function readerText(reader: FieldReaderSettings): string {
-  const where = reader.page === 'first' ? ', first page' : reader.page === 'last' ? ', last page' : '';
-  if (reader.reader === 'pattern') return `pattern ${reader.pattern}${where}`;
-  return `${reader.direction === 'right' ? 'right of' : 'below'} “${reader.anchors.join('” or “')}”${where}`;
+/** A reader as it would be said. */
+export function readerText(reader: FieldReaderSettings): string {
+  switch (reader.reader) {
+    case 'pattern':
+      return `${reader.pattern === undefined ? betweenText(reader) : `pattern ${reader.pattern}`}${pageText(reader.page)}`;
+    case 'anchor':
+      return `${reader.direction === 'right' ? 'right of' : 'below'} “${reader.anchors.join('” or “')}”${pageText(reader.page)}`;
+    case 'zone':
+      return `in a rectangle of the layout${pageText(reader.page)}`;
+    case 'learned': {
+      const beside = [...new Set(reader.spots.map((spot) => spot.anchors[0]?.text ?? (spot.constant === undefined ? 'its place' : `“${spot.constant}”`)))];
+      return `learned from ${reader.spots.length} ${reader.spots.length === 1 ? 'sample' : 'samples'}: at ${beside.slice(0, 2).join(', ')}`;
+    }
+    case 'described':
+      return 'from its description';
+  }
 }
+
+const pageText = (page: PageChoice | undefined): string => (page === 'first' ? ', first page' : page === 'last' ? ', last page' : '');
+const betweenText = ({ after, before }: { readonly after?: string; readonly before?: string }): string => [after ? `after “${after}”` : '', before ? `before “${before}”` : ''].filter(Boolean).join(', ');
 
 export function checkText(kind: KindDefinition, check: CheckDefinition): string {
   const field = (key: string) => kind.fields.find((candidate) => candidate.key === key)?.label.toLowerCase() ?? key;
