@@ -5,7 +5,7 @@ import type { Page } from '@/core/page/page';
 import { LIMITS } from './limits';
 import { drawPdfPage } from './pdf';
 import { asPng, cleanUp, forRecognition, openPicture, quarterTurned, type Cleaned, type CleanUp, type Picture } from './picture';
-import { recognise, type Recognised } from './recognise';
+import { recogniseTwice, type Recognised } from './recognise';
 
 /** One page read from its picture, with the picture as it was cleaned. */
 export interface PicturePage {
@@ -51,7 +51,7 @@ async function readPicture(picture: Picture, number: number, steps: CleanUp): Pr
 async function upright(picture: Picture, steps: CleanUp): Promise<{ cleaned: Cleaned; read: Recognised }> {
   const tryWay = async (quarters: 0 | 1 | 2 | 3) => {
     const cleaned = await cleanUp(await quarterTurned(picture, quarters), steps);
-    return { cleaned, read: await recognise(await forRecognition(cleaned)) };
+    return { cleaned, read: await recogniseTwice(await forRecognition(cleaned)) };
   };
   const asIs = await tryWay(0);
   if (!steps.orientation || asIs.read.sure >= UNSURE) return asIs;

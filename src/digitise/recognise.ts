@@ -1,6 +1,6 @@
 import os from 'node:os';
 import pLimit from 'p-limit';
-import type { Word } from '@/core/page/page';
+import { boxesMeet, type Word } from '@/core/page/page';
 import { LIMITS } from './limits';
 import { run } from './run';
 import { asGraymap, type Picture } from './picture';
@@ -15,6 +15,36 @@ export interface Recognised {
   readonly words: readonly Word[];
   /** Mean sureness of the words, weighted by their letters, 0..1; 0 for an empty page. */
   readonly sure: number;
+}
+
+/** Words less sure than this are looked at a second time. */
+const DOUBTFUL = 0.7;
+/** Page segmentation 6: one block. It sees single figures in columns that sparse segmentation passes over, and the other way round. */
+const SECOND_SEGMENTATION = '6';
+
+/**
+ * Recognise a page; where words are doubtful, once more in another segmentation. The surer word of two at the same place is kept,
+ * words that only one pass saw are added.
+ */
+export async function recogniseTwice(picture: Picture): Promise<Recognised> {
+  const first = await recognise(picture);
+  if (first.words.length === 0 || first.words.every((word) => (word.sure ?? 1) >= DOUBTFUL)) return first;
+  const second = await recognise(picture, { segmentation: SECOND_SEGMENTATION });
+  return { words: merged(first.words, second.words), sure: Math.max(first.sure, second.sure) };
+}
+
+/** What only the second pass saw must be this sure to count. */
+const ADDED = 0.55;
+
+export function merged(first: readonly Word[], second: readonly Word[]): Word[] {
+  const kept = [...first];
+  for (const word of second) {
+    const meeting = kept.filter((other) => boxesMeet(other.box, word.box, 1));
+    if (meeting.length === 0) {
+      if ((word.sure ?? 0) >= ADDED) kept.push(word);
+    } else if (meeting.length === 1 && meeting[0] && (meeting[0].sure ?? 1) < DOUBTFUL && (word.sure ?? 0) > (meeting[0].sure ?? 1) + 0.1) kept[kept.indexOf(meeting[0])] = word;
+  }
+  return kept;
 }
 
 /** Words with boxes in page space and sureness, by the neural engine of Tesseract in a child process with limits. */

@@ -20,7 +20,8 @@ export interface Line {
 
 /** A word or wording for comparing: lower case, no closing marks, single blanks. */
 export function plainText(text: string): string {
-  const lower = text.toLowerCase();
+  const whole = text.toLowerCase();
+  const lower = OPENING.includes(whole.charAt(0)) ? whole.slice(1) : whole;
   let end = lower.length;
   // Every word of a page comes through here; a loop is several times quicker than the pattern /[:;.,]+$/.
   while (end > 0 && CLOSING.includes(lower.charAt(end - 1))) end -= 1;
@@ -29,9 +30,13 @@ export function plainText(text: string): string {
 }
 
 const CLOSING = ':;.,';
+/** Marks that stand before a word, or that a recogniser makes of dust and ruled lines. */
+const OPENING = '‘“"\'|[{_~';
 
 /** A gap wider than this share of the line height parts two phrases. A blank is about a quarter, a wide one a half. */
 const PHRASE_GAP = 0.9;
+/** A line of small print beside a large name is not as high as the name, points. */
+const MOST_GAP_HEIGHT = 11;
 
 export const textOf = (words: readonly Word[]): string => words.map((word) => word.text).join(' ');
 
@@ -55,10 +60,12 @@ function lineOf(page: number, words: readonly Word[]): Line {
 /** Split words of one line, ordered from the left, at every gap too wide for a blank. */
 export function phrasesOf(words: readonly Word[]): Phrase[] {
   const groups: Word[][] = [];
+  // Boxes of recognised words are as high as their letters, not as the line; the highest of the line stands for it.
+  const line = words.some((word) => word.sure !== undefined) ? Math.max(...words.map((word) => boxHeight(word.box))) : 0;
   for (const word of words) {
     const group = groups.at(-1);
     const before = group?.at(-1);
-    const near = before !== undefined && word.box[0] - before.box[2] <= PHRASE_GAP * Math.max(boxHeight(before.box), boxHeight(word.box));
+    const near = before !== undefined && word.box[0] - before.box[2] <= PHRASE_GAP * Math.max(Math.min(line, MOST_GAP_HEIGHT), boxHeight(before.box), boxHeight(word.box));
     if (group && near) group.push(word);
     else groups.push([word]);
   }

@@ -4,9 +4,11 @@ import { localeOf } from '@/core/value/locale';
 import type { LocaleHints } from '@/core/value/normalise';
 import { readByAnchor } from './anchor';
 import { describe, type Described } from './described';
+import { amountColumns } from './described-table';
 import { DEFAULT_ENOUGH, type FieldDefinition, type FieldReaderSettings, type KindDefinition, type LayoutDefinition } from './kind';
 import { chooseLayout, type ChosenLayout } from './layout';
 import { readByLearning } from './learned';
+import { mendRow } from './mend-rows';
 import { linesFor } from './page-choice';
 import { readByPattern } from './pattern';
 import { NOTHING_READ, type ColumnBand, type DocumentReading, type Reading, type Row, type Tried } from './reading';
@@ -142,7 +144,8 @@ function readTables({ lines, kind, layout, locale, described, data }: Context) {
     const taught = settings && layout ? readTable(lines, settings, table.columns, locale) : null;
     const helped = (taught === null || (taught.rows.length === 0 && layout?.landmarks !== undefined)) && (layout === null || layout.landmarks !== undefined);
     const reading = helped ? described().table(table.key) : taught;
-    rows[table.key] = reading?.rows ?? [];
+    const multiplied = amountColumns(table, kind.name);
+    rows[table.key] = multiplied ? (reading?.rows ?? []).map((row) => mendRow(row, multiplied)) : (reading?.rows ?? []);
     bands.push(...(reading?.bands ?? []));
   }
   return { rows, bands };

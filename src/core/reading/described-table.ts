@@ -3,6 +3,7 @@ import { stackedLine, type Line, type Phrase } from '@/core/page/lines';
 import { decimalOf } from '@/core/value/amount';
 import type { LocaleHints } from '@/core/value/normalise';
 import type { FieldDefinition, TableDefinition, TableSettings } from './kind';
+import type { AmountColumns } from './mend-rows';
 import { findLandmarks, type Landmark } from './landmark';
 import { confidenceOf, type Evidence, type Reading, type Row } from './reading';
 import { readTable, type TableReading } from './table';
@@ -123,11 +124,16 @@ function arithmeticShare(rows: readonly Row[], table: TableDefinition, kindName:
   return judged.length === 0 ? null : judged.filter(Boolean).length / judged.length;
 }
 
-/** Keys of quantity, price and amount, where the table has all three. */
+/** Quantity, price and amount, where the table has all three. */
+export function amountColumns(table: TableDefinition, kindName: string): AmountColumns | null {
+  const of = (concept: Concept) => table.columns.find((column) => wordingsOf(column, 'column', kindName).concept === concept);
+  const [quantity, price, amount] = [of('quantity'), of('unit price'), of('line amount')];
+  return quantity && price && amount ? { quantity, price, amount } : null;
+}
+
 function amountKeys(table: TableDefinition, kindName: string): [string, string, string] | null {
-  const keyOf = (concept: Concept) => table.columns.find((column) => wordingsOf(column, 'column', kindName).concept === concept)?.key;
-  const keys = [keyOf('quantity'), keyOf('unit price'), keyOf('line amount')];
-  return keys.every((key): key is string => key !== undefined) ? (keys as [string, string, string]) : null;
+  const columns = amountColumns(table, kindName);
+  return columns && [columns.quantity.key, columns.price.key, columns.amount.key];
 }
 
 /** The leading words of the first line below that closes a table: a known wording that stands alone before a figure. */

@@ -42,7 +42,8 @@ export function describedTotals(found: Map<string, Reading[]>, fields: readonly 
     take('net total', chosen.net, chosen.what);
     take('tax total', chosen.tax, chosen.what);
     take('grand total', chosen.total, chosen.what);
-  } else if (lists.net[0] && lists.tax[0] && lists.total[0]) {
+  } else if (computeMissing(found, keys, lists)) return;
+  else if (lists.net[0] && lists.tax[0] && lists.total[0]) {
     for (const key of keys.values()) {
       const [best, ...rest] = found.get(key) ?? [];
       if (!best) continue;
@@ -51,6 +52,25 @@ export function describedTotals(found: Map<string, Reading[]>, fields: readonly 
     }
   }
 }
+
+/** Surer than this, two of the three may give the third. */
+const SURE = 0.85;
+
+/** On a recognised page a total that could not be read is the sum of the other two, or their difference. Doubtful enough to be looked at. */
+function computeMissing(found: Map<string, Reading[]>, keys: ReadonlyMap<Sought, string>, { net, tax, total }: Record<'net' | 'tax' | 'total', readonly Reading[]>): boolean {
+  const [n, t, g] = [net[0], tax[0], total[0]];
+  const sure = (reading: Reading | undefined): Decimal | null => (reading && reading.confidence >= SURE && isRecognised(reading) ? decimalOf(reading.value) : null);
+  const [a, b, c] = [sure(n), sure(t), sure(g)];
+  const offer: [Sought, Decimal] | null = a && b && !c ? ['grand total', a.plus(b)] : b && c && !a ? ['net total', c.minus(b)] : a && c && !b ? ['tax total', c.minus(a)] : null;
+  const key = offer && keys.get(offer[0]);
+  if (!offer || !key || offer[1].isNegative()) return false;
+  const [unsure] = found.get(key) ?? [];
+  const evidence = [{ what: `${unsure ? `recognised as “${unsure.text}”` : 'not recognised'}, computed from the other two of net, tax and total`, factor: 0.75 }];
+  found.set(key, [{ text: unsure?.text ?? '', value: offer[1].toFixed(2), place: unsure?.place ?? null, anchor: unsure?.anchor ?? null, reader: 'described', confidence: confidenceOf(evidence), evidence }, ...(found.get(key) ?? [])]);
+  return true;
+}
+
+const isRecognised = (reading: Reading): boolean => reading.evidence.some((item) => item.what.includes('recognised with'));
 
 interface Chosen {
   readonly net?: Reading;

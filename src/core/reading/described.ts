@@ -148,13 +148,13 @@ interface Offer {
 }
 
 function readingFrom(search: Search, label: Label, field: FieldDefinition, { words, how, passed }: Offer): Reading {
-  const text = textOf(words).replace(field.type === 'text' || field.type === 'identifier' ? /^[:#\s]+/ : /^/, '');
+  const text = textOf(words).replace(field.type === 'text' || field.type === 'identifier' ? /^[:#\s]+/ : /^/, '').replace(field.type === 'identifier' ? /^\$(?=\S)/ : /^(?!)/, 'S');
   const fit = normaliseWords(field, words, search.locale, text);
   const box = unionOf(words.map((word) => word.box));
   const far = how === 'right' ? Math.max(0, box[0] - label.phrase.box[2]) : Math.abs(centreX(box) - centreX(label.phrase.box)) / 4;
   const evidence: Evidence[] = [
     { what: `“${label.phrase.text}” is a name for ${field.label}`, factor: Math.min(0.99, label.similarity) * (1 - 0.06 * label.rank) },
-    { what: label.alone ? 'the label stands alone' : 'the label is part of a longer one', factor: label.alone ? 1 : 0.72 },
+    { what: label.alone ? 'the label stands alone' : 'the label is part of a longer one', factor: label.alone ? 1 : label.phrase.text.length <= 4 ? 0.5 : 0.72 },
     { what: how === 'right' ? `stands ${Math.round(far)} points to the right of it` : 'stands under it', factor: how === 'right' ? (far <= 260 ? 0.99 : 0.93) : 0.965 },
     ...formEvidence(field, text),
     ...(fit.mended ? [{ what: 'letters stood where figures belong', factor: 0.75 }] : []),

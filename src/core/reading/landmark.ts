@@ -65,7 +65,22 @@ export function findLandmarks(lines: readonly Line[], wordings: readonly string[
   return found.length < 2 ? found : withoutOverlaps(found.sort((a, b) => b.similarity - a.similarity || b.phrase.words.length - a.phrase.words.length));
 }
 
+/** A recogniser puts blanks into words and leaves them out: a word more or less counts, when the letters agree without blanks. */
+function addReblanked(line: Line, sought: Sought, found: Landmark[]): void {
+  const wanted = sought.text.replaceAll(' ', '');
+  if (wanted.length < 8) return;
+  for (const words of [sought.words + 1, sought.words - 1]) {
+    for (let start = 0; words > 0 && start + words <= line.words.length; start += 1) {
+      const alike = likeness(line.plain.slice(start, start + words).join(''), wanted, REBLANKED);
+      if (alike >= REBLANKED && standsTogether(line, start, start + words)) found.push({ phrase: phraseOf(line.words.slice(start, start + words)), line, after: start + words, similarity: alike * 0.98, alone: standsAlone(line, start, start + words) });
+    }
+  }
+}
+
+const REBLANKED = 0.88;
+
 function addFrom(line: Line, sought: Sought, found: Landmark[]): void {
+  if (line.words.some((word) => word.sure !== undefined)) addReblanked(line, sought, found);
   for (let start = 0; start + sought.words <= line.words.length; start += 1) {
     const alike = likenessAt(line, start, sought);
     const after = start + sought.words;

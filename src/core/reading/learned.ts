@@ -44,7 +44,7 @@ function expectations(spot: Spot, { lines, registrations }: LearnedInput): Expec
       const shift = (x: number, y: number): [number, number] => [found[0] + (x - anchor.box[0]) * scale, centreY(found) + (y - centreY(anchor.box)) * scale];
       const [x0, y0] = shift(spot.box[0], spot.box[1]);
       const [x1, y1] = shift(spot.box[2], spot.box[3]);
-      return { page: landmark.line.page, box: [x0, y0, x1, y1], anchor: found, evidence: { what: `beside “${landmark.phrase.text}”, as in a sample`, factor: landmark.similarity * (landmark.alone || index > 0 ? 0.995 : 0.9) } };
+      return { page: landmark.line.page, box: [x0, y0, x1, y1], anchor: found, evidence: { what: `beside “${landmark.phrase.text}”, as in a sample`, factor: landmark.similarity * (landmark.alone || index > 0 ? 0.995 : 0.75) } };
     }),
   );
   const zones = [...registrations].filter(([page]) => where.some((line) => line.page === page) && (spot.page !== 'last' || page === where[0]?.page)).map(([page, registration]): Expectation => ({
@@ -129,7 +129,7 @@ function readingFrom(spot: Spot, expected: Expectation, { words, line, off }: Of
     { what: `${Math.round(off)} points from where a sample had it`, factor: off < 6 ? 1 : Math.max(0.7, 1 - off / 200) },
     { what: fit.ok ? `fits the type ${field.type}` : fit.why, factor: fit.ok ? 0.995 : 0.2 },
     { what: like >= 0.9 ? 'has the form that the samples had' : 'has another form than the samples had', factor: like >= 1 ? 1 : like >= 0.9 ? 0.985 : 0.88 },
-    ...(fit.mended || (mended !== null && mended !== printed) ? [{ what: 'look-alike letters and figures were exchanged', factor: mended === null ? 0.75 : 0.9 }] : []),
+    ...(fit.mended || (mended !== null && mended !== printed) ? [{ what: 'look-alike letters and figures were exchanged', factor: mended === null ? 0.75 : 0.97 }] : []),
     ...surenessOf(words),
   ];
   return {

@@ -1,6 +1,7 @@
 import { phraseOf, phrasesOf, type Line, type Phrase } from '@/core/page/lines';
 import { boxHeight, boxesMeet, centreY, overlap, type Box, type Page } from '@/core/page/page';
 import type { FieldDefinition, LearnedAnchor, Spot } from '@/core/reading/kind';
+import { similarity } from '@/core/reading/landmark';
 import { readLetterhead } from '@/core/reading/letterhead';
 import type { Reading } from '@/core/reading/reading';
 import { shapeOf } from '@/core/value/mend';
@@ -32,7 +33,7 @@ export function spotFrom(input: SpotInput): Spot | null {
   if (!chosen) return null;
   const page = pages.find((candidate) => candidate.number === chosen.page);
   const anchors = anchorsFor(chosen, input, right);
-  const isName = field.type === 'text' && readLetterhead(input.lines, pages).some((reading) => isRight(verdictOf('text', value, reading.value)));
+  const isName = field.type === 'text' && readLetterhead(input.lines, pages).some((reading) => similarity(withoutBlanks(reading.text), withoutBlanks(value)) >= 0.9);
   const upper = chosen.page === 1 && chosen.box[1] < (page?.height ?? 800) * UPPER;
   return {
     page: upper ? 'first' : 'any',
@@ -43,6 +44,8 @@ export function spotFrom(input: SpotInput): Spot | null {
     ...(isName ? { constant: value } : {}),
   };
 }
+
+const withoutBlanks = (text: string): string => text.replace(/\s/g, '');
 
 const rounded = (box: Box): Box => box.map((edge) => Math.round(edge * 10) / 10) as unknown as Box;
 

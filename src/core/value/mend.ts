@@ -1,7 +1,7 @@
 /** Letters that a recogniser puts where a figure stands. */
 const AS_FIGURE: Readonly<Record<string, string>> = { O: '0', o: '0', Q: '0', D: '0', l: '1', I: '1', i: '1', '|': '1', '!': '1', Z: '2', z: '2', S: '5', s: '5', B: '8', g: '9', q: '9', '§': '5' };
 /** Figures that a recogniser puts where a letter stands. */
-const AS_LETTER: Readonly<Record<string, string>> = { '0': 'O', '1': 'I', '5': 'S', '8': 'B', '2': 'Z' };
+const AS_LETTER: Readonly<Record<string, string>> = { '0': 'O', '1': 'I', '5': 'S', '8': 'B', '2': 'Z', $: 'S' };
 
 /** A text that should be a figure or a date of figures, with letters mended; unchanged where it is mostly letters. */
 export function mendFigures(text: string): string {

@@ -1,0 +1,12 @@
+import { starterKind } from '@/core/definition/starters';
+import { teach } from '@/core/teaching/teach';
+import { readPdfText } from '@/digitise/pdf';
+import { makePaper } from './demo/papers/content';
+import { printPaper } from './demo/papers/print';
+import { linesOf } from '@/core/page/lines';
+const made = makePaper('statement', 104, 1);
+const text = await readPdfText(await printPaper(made), 200); if (!text.ok) throw 1;
+const t = teach(starterKind('statement')!, [{ name: 'a', pages: text.pages, truth: made.truth }]);
+console.log(JSON.stringify(t.kind.layouts[0]!.tables));
+const m2 = makePaper('statement', 104, 11); const t2 = await readPdfText(await printPaper(m2), 200); if (!t2.ok) throw 1;
+for (const l of t2.pages.flatMap(linesOf).slice(10, 18)) console.log(l.text);

@@ -1,0 +1,14 @@
+import { makePaper } from './demo/papers/content';
+import { printPaper } from './demo/papers/print';
+import { scanPage } from './demo/papers/scan';
+import { ALL_CLEAN, asPng, cleanUp, openPicture, withoutRules } from '@/digitise/picture';
+import { recognise } from '@/digitise/recognise';
+import { writeFileSync } from 'node:fs';
+import sharp from 'sharp';
+const pdf = await printPaper(makePaper('bill', 104, 11));
+const c = await cleanUp(await openPicture(await scanPage(pdf, 1, { dpi: 200, skew: ((104 * 37 + 11 * 11) % 61) / 10 - 3, noise: 10, seed: 115 })), ALL_CLEAN);
+const r = withoutRules(c);
+const a = await sharp(await asPng(c)).extract({ left: 60, top: 60, width: 1500, height: 800 }).png().toBuffer();
+const b = await sharp(await asPng(r)).extract({ left: 60, top: 60, width: 1500, height: 800 }).png().toBuffer();
+await sharp({ create: { width: 1500, height: 1610, channels: 3, background: 'red' } }).composite([{ input: a, left: 0, top: 0 }, { input: b, left: 0, top: 810 }]).png().toFile('/tmp/rules.png');
+console.log(c.skew, c.width, c.height, (await recognise(r)).words.map((w) => w.text).join(' '));

@@ -1,0 +1,10 @@
+import { makePaper } from './demo/papers/content';
+import { printPaper } from './demo/papers/print';
+import { scanPage } from './demo/papers/scan';
+import { ALL_CLEAN, cleanUp, openPicture } from '@/digitise/picture';
+import * as P from '@/digitise/picture';
+const pdf = await printPaper(makePaper('bill', 104, 11));
+const c = await cleanUp(await openPicture(await scanPage(pdf, 1, { dpi: 200, skew: -3, noise: 10, seed: 115 })), { ...ALL_CLEAN, deskew: false });
+const d = await (P as any).darkDots(c);
+console.log(d.xy.length, d.width, d.height);
+for (let a = -5; a <= 5; a += 0.5) console.log(a, (P as any).sharpness(d, a));
