@@ -5,6 +5,7 @@ import { KIND_SCHEMA, PIPELINE_SCHEMA } from '@/core/definition/schemas';
 import { parseKind, parsePipeline } from '@/core/definition/parse';
 import { SAMPLE_KINDS } from '@/services/demo';
 import { readFile } from './read';
+import { soundFolder, teachFolder } from './sound';
 import { withServices } from './with-services';
 
 /** Everything that can be done without a browser. Exit codes: 0 well, 1 something needs a person, 2 it could not be done. */
@@ -16,6 +17,19 @@ program
   .requiredOption('--kind <kind>', 'key of a kind in demo/kinds or ./kinds, or the path of its YAML file')
   .option('--json', 'print JSON')
   .action(async (file: string, options: { kind: string; json?: boolean }) => process.exit(await readFile(file, options)));
+
+program
+  .command('sound <kind> <folder>')
+  .description('measure a kind on a folder of samples; needs no server and no database')
+  .option('--json', 'print JSON')
+  .action(async (kind: string, folder: string, options: { json?: boolean }) => process.exit(await soundFolder(kind, folder, options)));
+
+program
+  .command('teach <kind> <folder>')
+  .description('add to a kind what a folder of confirmed samples teaches')
+  .requiredOption('--out <file>', 'the taught kind')
+  .option('--json', 'print JSON')
+  .action(async (kind: string, folder: string, options: { out: string; json?: boolean }) => process.exit(await teachFolder(kind, folder, options)));
 
 program
   .command('check <file>')

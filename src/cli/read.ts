@@ -19,7 +19,7 @@ export async function readFile(file: string, options: { readonly kind: string; r
   const findings = checkDocument({ kind, layout: reading.layout, readings: reading, pages });
   const trusted = isTrusted(kind, reading, findings);
   const { fields, tables, layout, misses } = reading;
-  if (options.json) console.log(JSON.stringify({ file, kind: kind.key, layout, misses, trusted, fields, tables, findings, doubts: doubtsOf(kind, reading, findings), pages: pages.map(({ number, width, height }) => ({ number, width, height })) }, null, 2));
+  if (options.json) console.log(JSON.stringify({ file, kind: kind.key, layout, misses, trusted, fields, tables, findings, doubts: doubtsOf(kind, reading, findings), pages: pages.map(({ number, width, height, origin, why }) => ({ number, width, height, origin, why })) }, null, 2));
   else {
     for (const field of kind.fields) console.log(`${field.label.padEnd(20)} ${(fields[field.key]?.value ?? '–').padEnd(34)} ${Math.round((fields[field.key]?.confidence ?? 0) * 100)}`);
     for (const table of kind.tables) console.log(`${table.label.padEnd(20)} ${tables[table.key]?.length ?? 0} rows`);
@@ -28,7 +28,7 @@ export async function readFile(file: string, options: { readonly kind: string; r
   return trusted ? 0 : 1;
 }
 
-function kindFrom(name: string): KindDefinition {
+export function kindFrom(name: string): KindDefinition {
   const places = [name, path.join('kinds', `${name}.yaml`), path.join('demo', 'kinds', `${name}.yaml`)];
   const place = places.find((candidate) => existsSync(candidate));
   if (!place) throw new Error(`There is no kind “${name}”. Looked at: ${places.join(', ')}.`);

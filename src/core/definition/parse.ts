@@ -23,7 +23,15 @@ const validPipeline = ajv.compile(PIPELINE_SCHEMA);
 
 /** A document kind from YAML. */
 export function parseKind(yaml: string): Parsed<KindDefinition> {
-  return parse<KindDefinition>(yaml, validKind, (kind) => [...doubledKeys(kind.fields.map((field) => field.key), 'field'), ...unknownNames(kind), ...badPatterns(kind)]);
+  const parsed = parse<KindDefinition>(yaml, validKind, (written) => remarksOn(whole(written)));
+  return parsed.ok ? { ok: true, definition: whole(parsed.definition) } : parsed;
+}
+
+/** Parts that a file may leave out. */
+const whole = (kind: KindDefinition): KindDefinition => ({ ...kind, tables: kind.tables ?? [], layouts: kind.layouts ?? [], checks: kind.checks ?? [] });
+
+function remarksOn(kind: KindDefinition): Remark[] {
+  return [...doubledKeys(kind.fields.map((field) => field.key), 'field'), ...unknownNames(kind), ...badPatterns(kind), ...unrecognisable(kind)];
 }
 
 /** A pipeline from YAML. */
@@ -102,6 +110,11 @@ function unknownNames(kind: KindDefinition): Remark[] {
       return [...Object.keys(settings.headings), settings.once].filter((column) => !columns.has(column)).map((column) => ({ path: ['layouts', index, 'tables', key], text: `Table “${key}” has no column “${column}”.` }));
     }),
   ]);
+}
+
+/** A layout is told by wordings or by landmarks; one without either would be used for everything. */
+function unrecognisable(kind: KindDefinition): Remark[] {
+  return kind.layouts.flatMap((layout, index) => (layout.recognise.length > 0 || (layout.landmarks ?? []).length > 0 ? [] : [{ path: ['layouts', index], text: `Layout “${layout.name}” needs “recognise” or “landmarks”: nothing tells its papers from others.` }]));
 }
 
 function badPatterns(kind: KindDefinition): Remark[] {

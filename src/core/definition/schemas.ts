@@ -10,16 +10,22 @@ const page = { enum: ['first', 'last', 'any'] } as const;
 const object = (properties: Record<string, unknown>, required: readonly string[]) => ({ type: 'object', additionalProperties: false, properties, required });
 const mapOf = (value: unknown, names: unknown = valueKey) => ({ type: 'object', additionalProperties: value, propertyNames: names, maxProperties: 200 });
 
-const field = object({ key: valueKey, label: text, type: { enum: ['text', 'number', 'money', 'date', 'identifier'] }, required: { type: 'boolean' }, description: text, threshold: share, unsigned: { type: 'boolean' } }, ['key', 'label', 'type']);
+const box = { type: 'array', items: { type: 'number', minimum: -2000, maximum: 20000 }, minItems: 4, maxItems: 4, description: 'x0, y0, x1, y1 in points from the top left of the upright page.' } as const;
+const locale = (required: readonly string[]) => object({ decimal: { enum: ['.', ','] }, dates: { enum: ['dmy', 'mdy', 'ymd'] } }, required);
+const field = object({ key: valueKey, label: text, type: { enum: ['text', 'number', 'money', 'date', 'identifier', 'choice', 'yes-no'] }, required: { type: 'boolean' }, description: text, synonyms: wordings, options: wordings, threshold: share, unsigned: { type: 'boolean' }, crossReading: { type: 'boolean' } }, ['key', 'label', 'type']);
+const spot = object({ page, box, anchors: { type: 'array', items: object({ text, box }, ['text', 'box']), maxItems: 6 }, shape: { type: 'string', maxLength: 400 }, lines: { type: 'integer', minimum: 1, maximum: 50 }, constant: text }, ['page', 'box', 'anchors', 'shape', 'lines']);
 const readers = {
   oneOf: [
-    object({ reader: { const: 'pattern' }, pattern: text, page, enough: share }, ['reader', 'pattern']),
+    object({ reader: { const: 'pattern' }, pattern: text, after: text, before: text, page, enough: share }, ['reader']),
     object({ reader: { const: 'anchor' }, anchors: wordings, direction: { enum: ['right', 'below'] }, within: { type: 'number', exclusiveMinimum: 0, maximum: 2000 }, page, enough: share }, ['reader', 'anchors', 'direction']),
+    object({ reader: { const: 'zone' }, box, page, enough: share }, ['reader', 'box']),
+    object({ reader: { const: 'described' }, enough: share }, ['reader']),
+    object({ reader: { const: 'learned' }, spots: { type: 'array', items: spot, minItems: 1, maxItems: 40 }, enough: share }, ['reader', 'spots']),
   ],
 };
-const tableReader = object({ reader: { const: 'table' }, headings: mapOf(wordings), end: wordings, skip: wordings, once: valueKey, wrapped: { enum: ['below', 'above'] } }, ['reader', 'headings', 'end', 'once']);
+const tableReader = object({ reader: { const: 'table' }, headings: mapOf(wordings), end: wordings, skip: { ...wordings, minItems: 0 }, once: valueKey, wrapped: { enum: ['below', 'above'] }, bands: mapOf({ type: 'array', items: { type: 'number' }, minItems: 2, maxItems: 2 }) }, ['reader', 'headings', 'end', 'once']);
 const layout = object(
-  { key, name: text, recognise: wordings, locale: object({ decimal: { enum: ['.', ','] }, dates: { enum: ['dmy', 'mdy', 'ymd'] } }, ['decimal', 'dates']), fields: mapOf({ type: 'array', items: readers, minItems: 1, maxItems: 20 }), tables: mapOf(tableReader) },
+  { key, name: text, recognise: { ...wordings, minItems: 0 }, landmarks: { type: 'array', items: object({ text, page: { type: 'integer', minimum: 1 }, box }, ['text', 'page', 'box']), maxItems: 200 }, samples: { type: 'array', items: text, maxItems: 2000, description: 'Names of the samples from which the layout was learned.' }, locale: locale(['decimal', 'dates']), fields: mapOf({ type: 'array', items: readers, minItems: 1, maxItems: 20 }), tables: mapOf(tableReader) },
   ['key', 'name', 'recognise', 'locale', 'fields', 'tables'],
 );
 const check = {
@@ -38,12 +44,14 @@ export const KIND_SCHEMA = {
       key,
       name: text,
       description: text,
-      fields: { type: 'array', items: field, minItems: 1, maxItems: 200 },
+      fields: { type: 'array', items: field, maxItems: 200 },
       tables: { type: 'array', items: object({ key: valueKey, label: text, required: { type: 'boolean' }, columns: { type: 'array', items: field, minItems: 1, maxItems: 60 } }, ['key', 'label', 'columns']), maxItems: 20 },
       layouts: { type: 'array', items: layout, maxItems: 100 },
       checks: { type: 'array', items: check, maxItems: 100 },
+      locale: locale([]),
     },
-    ['leadline', 'key', 'name', 'fields', 'tables', 'layouts', 'checks'],
+    // A kind may be nothing but fields with descriptions.
+    ['leadline', 'key', 'name', 'fields'],
   ),
 } as const;
 

@@ -13,7 +13,7 @@ import { linesFor } from './page-choice';
 import { readByPattern } from './pattern';
 import { NOTHING_READ, type ColumnBand, type DocumentReading, type Reading, type Row, type Tried } from './reading';
 import { invoiceData, readStructured, readStructuredTable, type InvoiceData } from './structured';
-import { readTable } from './table';
+import { readTable, type TableReading } from './table';
 import { readByZone } from './zone';
 
 /** Suggestions kept per field besides the reading itself. */
@@ -121,6 +121,13 @@ function onePlaceEach(results: ReadonlyMap<string, FieldResult>): Map<string, Fi
   }));
 }
 
+/** Of two readings of a table the one with more cells that fit; the taught one where they are alike. */
+function fuller(taught: TableReading | null, described: TableReading | null): TableReading | null {
+  const worth = ({ rows }: TableReading): number => rows.reduce((sum, row) => sum + Object.values(row).reduce((cells, cell) => cells + (cell.value !== null ? 1 : 0) - (cell.problem === undefined ? 0 : 2), 0), 0);
+  if (!taught || !described) return taught ?? described;
+  return worth(described) > worth(taught) ? described : taught;
+}
+
 function distinct(readings: readonly Reading[], best: Reading): Reading[] {
   const seen = new Set([best.value ?? best.text]);
   return readings.filter((reading) => {
@@ -142,8 +149,8 @@ function readTables({ lines, kind, layout, locale, described, data }: Context) {
     }
     const settings = layout?.tables[table.key];
     const taught = settings && layout ? readTable(lines, settings, table.columns, locale) : null;
-    const helped = (taught === null || (taught.rows.length === 0 && layout?.landmarks !== undefined)) && (layout === null || layout.landmarks !== undefined);
-    const reading = helped ? described().table(table.key) : taught;
+    // A layout written by hand says all there is to say; a learned one may have been learned from a page that was badly recognised.
+    const reading = layout === null || layout.landmarks !== undefined ? fuller(taught, described().table(table.key)) : taught;
     const multiplied = amountColumns(table, kind.name);
     rows[table.key] = multiplied ? (reading?.rows ?? []).map((row) => mendRow(row, multiplied)) : (reading?.rows ?? []);
     bands.push(...(reading?.bands ?? []));

@@ -7,7 +7,7 @@ import type { AmountColumns } from './mend-rows';
 import { findLandmarks, type Landmark } from './landmark';
 import { confidenceOf, type Evidence, type Reading, type Row } from './reading';
 import { readTable, type TableReading } from './table';
-import { CONCEPTS, HEADING_CONCEPTS, wordingsOf, type Concept } from './wordings';
+import { CARRIED, CONCEPTS, HEADING_CONCEPTS, wordingsOf, type Concept } from './wordings';
 
 /** A table found from the names of its columns alone, with the settings by which it was read. */
 export interface FoundTable extends TableReading {
@@ -16,8 +16,6 @@ export interface FoundTable extends TableReading {
   readonly lines: ReadonlySet<Line>;
 }
 
-/** Lines that carry a sum from page to page. */
-const CARRIED = ['carried forward', 'brought forward', 'carried over', 'running sum', 'running total', 'page total', 'subtotal carried forward', 'total carried forward', 'continued', 'continued overleaf', 'continued on next page', 'balance c/f', 'balance b/f', 'übertrag', 'zwischensumme übertrag', 'à reporter', 'report', 'suma y sigue', 'riporto', 'transport'] as const;
 /** What the line after the last row begins with. */
 const ENDS: readonly Concept[] = ['net total', 'tax total', 'grand total', 'closing balance', 'discount', 'shipping', 'paid amount'];
 const END_WORDS = ENDS.flatMap((concept) => [...CONCEPTS[concept]]);

@@ -18,6 +18,8 @@ export interface FieldDefinition {
   readonly options?: readonly string[];
   /** The confidence below which a person looks, 0..1. Default {@link DEFAULT_THRESHOLD}. */
   readonly threshold?: number;
+  /** Two independent readers must agree, otherwise a person looks. Default false. */
+  readonly crossReading?: boolean;
   /** Drop a printed sign: a discount is kept as a positive amount, the check knows its direction. Default false. */
   readonly unsigned?: boolean;
 }
@@ -126,6 +128,8 @@ export interface LayoutDefinition {
   readonly recognise: readonly string[];
   /** Stable words with their places, from samples: they tell the layout and register the page to it. */
   readonly landmarks?: readonly LayoutLandmark[];
+  /** Names of the samples from which it was learned; a sounding scores it on others. */
+  readonly samples?: readonly string[];
   readonly locale: LocaleHints;
   readonly fields: Readonly<Record<string, readonly FieldReaderSettings[]>>;
   readonly tables: Readonly<Record<string, TableSettings>>;

@@ -68,6 +68,8 @@ export const CONCEPTS = {
 export type Concept = keyof typeof CONCEPTS;
 export const CONCEPT_NAMES = Object.keys(CONCEPTS) as Concept[];
 
+/** Lines that carry a sum from page to page. */
+export const CARRIED = ['carried forward', 'brought forward', 'carried over', 'running sum', 'running total', 'page total', 'subtotal carried forward', 'total carried forward', 'continued', 'continued overleaf', 'continued on next page', 'balance c/f', 'balance b/f', 'übertrag', 'zwischensumme übertrag', 'à reporter', 'report', 'suma y sigue', 'riporto', 'transport'] as const;
 /** Words that stand for each other in labels; each list is one meaning. */
 const ALIKE: readonly (readonly string[])[] = [
   ['number', 'no', 'no.', 'nr', '#', 'num', 'ref', 'id', 'reference'],

@@ -3,6 +3,7 @@ import { overlap, unionOf, type Box, type Word } from '@/core/page/page';
 import { normaliseWords, type FieldDefinition } from '@/core/reading/kind';
 import { similarity } from '@/core/reading/landmark';
 import { verdictOf, isRight } from '@/core/measuring/compare';
+import { lookAlike } from '@/core/value/mend';
 import type { LocaleHints } from '@/core/value/normalise';
 
 /** Where a confirmed value stands on the pages. */
@@ -75,6 +76,7 @@ function locateBlock(value: string, lines: readonly Line[]): Located | null {
 
 /** A value that was recognised with a wrong letter or two. */
 function nearlyLocated(value: string, field: FieldDefinition, lines: readonly Line[]): Located[] {
-  const found = lines.flatMap((line) => (field.type === 'text' ? phrasesOf(line.words).map((phrase) => phrase.words as readonly Word[]) : runsOf(line, field)).map((words) => ({ line, words, alike: similarity(textOf(words), value) }))).filter((one) => one.alike >= ALIKE);
+  const wanted = lookAlike(value);
+  const found = lines.flatMap((line) => (field.type === 'text' ? phrasesOf(line.words).map((phrase) => phrase.words as readonly Word[]) : runsOf(line, field)).map((words) => ({ line, words, alike: field.type === 'identifier' && lookAlike(textOf(words)) === wanted ? 0.99 : similarity(textOf(words), value) }))).filter((one) => one.alike >= ALIKE);
   return found.sort((a, b) => b.alike - a.alike).slice(0, 2).map(({ line, words }) => ({ page: line.page, box: unionOf(words.map((word) => word.box)), words, lines: [line] }));
 }

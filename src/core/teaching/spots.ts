@@ -39,7 +39,7 @@ export function spotFrom(input: SpotInput): Spot | null {
     page: upper ? 'first' : 'any',
     box: rounded(chosen.box),
     anchors: isName && !anchors.some((anchor) => /:$/.test(anchor.text)) ? [] : anchors,
-    shape: shapeOf(field.type === 'text' ? '' : textOf(chosen.words)),
+    shape: shapeOf(field.type === 'text' ? '' : field.type === 'identifier' ? value : textOf(chosen.words)),
     lines: chosen.lines.length,
     ...(isName ? { constant: value } : {}),
   };

@@ -3,6 +3,7 @@ import { stackedLine, textOf, type Line } from '@/core/page/lines';
 import { overlap, type Word } from '@/core/page/page';
 import { isRight, verdictOf, type Truth } from '@/core/measuring/compare';
 import { normaliseWords, type FieldDefinition, type TableDefinition, type TableSettings } from '@/core/reading/kind';
+import { CARRIED } from '@/core/reading/wordings';
 import type { LocaleHints } from '@/core/value/normalise';
 
 type TruthRow = NonNullable<Truth['tables']>[string][number];
@@ -36,7 +37,7 @@ export function tableSettingsFrom(lines: readonly Line[], table: TableDefinition
   const skip = [...new Set(between.flatMap((line) => leadOf(line) ?? []))].filter((text) => !heads.some((head) => head.startsWith(text)) && ![...own].some((line) => beginsWith(line, [text]))).slice(0, 20);
   const end = after ? (leadOf(after) ?? '') : '';
   return {
-    reader: 'table', headings, once, skip,
+    reader: 'table', headings, once, skip: [...new Set([...skip, ...CARRIED])],
     end: end === '' || skip.includes(end) ? ['—'] : [end],
     ...(wrapsAbove(lines, placed, table, truth) ? { wrapped: 'above' as const } : {}),
     bands: Object.fromEntries([...spans].map(([key, [x0, x1]]) => [key, [Math.round(x0), Math.round(x1)] as const])),

@@ -66,6 +66,15 @@ export function teach(kind: KindDefinition, samples: readonly Sample[]): Taught 
   return { kind: { ...kind, layouts: [...byHand, ...learned] }, lessons };
 }
 
+/** The kind as it would be without one of the samples it was taught with: what it would have made of that sample as a new one. */
+export function withoutSample(kind: KindDefinition, samples: readonly Sample[], name: string): KindDefinition {
+  const layout = kind.layouts.find((candidate) => candidate.samples?.includes(name));
+  if (!layout) return kind;
+  const others = samples.filter((sample) => sample.name !== name && layout.samples?.includes(sample.name));
+  const rest = { ...kind, layouts: kind.layouts.filter((candidate) => candidate !== layout) };
+  return others.length === 0 ? rest : { ...rest, layouts: [...rest.layouts, ...teach({ ...kind, layouts: [] }, others).kind.layouts.map((learned) => ({ ...learned, key: layout.key }))] };
+}
+
 const keyOf = (group: { layout: LayoutDefinition | null }, groups: readonly { layout: LayoutDefinition | null }[]): string => group.layout?.key ?? `learned-${groups.indexOf(group as never) + 1}`;
 
 const isAllRight = (kind: KindDefinition, sample: Sample): boolean => judge(kind, readDocument(sample.pages, kind), sample.truth).every((judged) => isRight(judged.verdict));
@@ -129,7 +138,7 @@ function layoutFrom(kind: KindDefinition, group: { layout: LayoutDefinition | nu
     const spots = withoutDoubles([...studied.flatMap((each) => each.spots.get(field.key) ?? []), ...known]).slice(0, MOST_SPOTS);
     return spots.length === 0 ? [] : [[field.key, [{ reader: 'learned', spots } satisfies LearnedSettings]]];
   }));
-  const draft: LayoutDefinition = { key, name: layout?.name ?? nameOf(kind, studied, key), recognise: [], landmarks, locale, fields, tables: layout?.tables ?? {} };
+  const draft: LayoutDefinition = { key, name: layout?.name ?? nameOf(kind, studied, key), recognise: [], landmarks, samples: [...new Set([...(layout?.samples ?? []), ...studied.map((each) => each.sample.name)])], locale, fields, tables: layout?.tables ?? {} };
   const withTables = { ...draft, tables: Object.fromEntries(kind.tables.flatMap((table) => {
     const settings = bestTable(kind, draft, table.key, studied);
     return settings ? [[table.key, settings]] : [];

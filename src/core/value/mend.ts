@@ -26,3 +26,6 @@ export function mendToShape(text: string, shape: string): string | null {
   const whole = mended.join('');
   return whole.length === text.length ? whole : null;
 }
+
+/** A text with every look-alike as its figure: two texts that a recogniser may confuse become equal. */
+export const lookAlike = (text: string): string => [...text.replace(/\s+/g, '')].map((letter) => (letter === '$' ? '5' : (AS_FIGURE[letter] ?? letter.toLowerCase()))).join('');
