@@ -1,7 +1,7 @@
 /** What the HTTP interface answers, shared by the server and the screens. Moments are ISO 8601 in UTC. */
 import type { Finding } from '@/core/checking/finding';
 import type { Doubt } from '@/core/checking/trust';
-import type { Place } from '@/core/page/page';
+import type { PageOrigin, Place } from '@/core/page/page';
 import type { StepResult } from '@/core/pipeline/facts';
 import type { SentencePart } from '@/core/pipeline/sentence';
 import type { KindDefinition } from '@/core/reading/kind';
@@ -34,7 +34,7 @@ export interface DocumentSummary {
 export interface DocumentDetail extends DocumentSummary {
   readonly sha256: string;
   readonly mediaType: string;
-  readonly pages: readonly { readonly number: number; readonly width: number; readonly height: number }[];
+  readonly pages: readonly { readonly number: number; readonly width: number; readonly height: number; /** Where its words come from, and why. */ readonly origin: PageOrigin; readonly why: string | null }[];
   readonly runs: readonly { readonly id: string; readonly state: RunStateName; readonly createdAt: string }[];
   /** From the newest run that has read it. */
   readonly reading: DocumentReading | null;

@@ -53,6 +53,12 @@ export async function openPicture(bytes: Buffer, page = 0, dpi?: number): Promis
   return close(image.autoOrient().flatten({ background: '#ffffff' }).greyscale(), dpi ?? resolutionOf(width, height, density));
 }
 
+/** A page of a picture file as browsers show it. */
+export const pictureOfFile = (bytes: Buffer, page: number, how: 'grey' | 'as it is'): Promise<Buffer> => {
+  const image = sharp(bytes, { page, limitInputPixels: LIMITS.picturePixels }).autoOrient().resize({ width: 1700, withoutEnlargement: true });
+  return (how === 'grey' ? image.greyscale() : image).png().toBuffer();
+};
+
 /** Files of 72 dpi are screens and cameras that say nothing; then a page of A4 is assumed, or a slip 80 mm wide when it is long and narrow. */
 function resolutionOf(width: number, height: number, density: number | undefined): number {
   if (density !== undefined && density >= 100 && density <= 1200) return density;

@@ -13,6 +13,7 @@ import { listTasks, moveTask, saveDraft, taskById, type TaskRow } from '@/store/
 import type { TaskState } from '@/store/states';
 import { Refusal, type Services } from './context';
 import { knownOf } from './documents';
+import { proposeSample } from './samples';
 
 const OPEN: readonly TaskState[] = ['open', 'set aside'];
 
@@ -102,7 +103,7 @@ export async function accept(services: Services, actor: Actor, id: string, work:
   const open = checkDocument({ kind, layout: reading.layout, readings: work.readings, pages }).filter((finding) => finding.severity === 'must fix');
   if (open.length > 0 && !work.note) throw new Refusal('conflict', `${open.length === 1 ? 'A check still fails' : `${open.length} checks still fail`}: ${open[0]?.text} Correct it, or accept with a reason.`);
   const changed = changedPaths(kind, read, work.readings);
-  await close(services, actor, task, { to: 'done', act: 'accepted', note: work.note, revision: work.revision, result: { made: 'answer', task: id, by: actor.name, readings: work.readings, changed, ...(work.note ? { note: work.note } : {}) } });
+  await close(services, actor, task, { to: 'done', act: 'accepted', note: work.note, revision: work.revision, result: { made: 'answer', task: id, by: actor.name, readings: work.readings, changed, ...(work.note ? { note: work.note } : {}) }, alongside: async (tx) => (changed.length > 0 ? proposeSample(tx, kind, task.documentId, work.readings, actor.name) : undefined) });
 }
 
 /** Paths whose value is another than what was read, added and removed rows included. */
@@ -125,6 +126,8 @@ interface Closing {
   /** The revision the decision was made on; null where it does not matter. */
   readonly revision: number | null;
   readonly result: StepResult;
+  /** Written in the same transaction. */
+  readonly alongside?: (tx: Queries) => Promise<void>;
 }
 
 /** Task, fact and run move together or not at all. */
@@ -137,6 +140,7 @@ async function close(services: Services, actor: Actor, task: TaskRow, closing: C
     await sure(moveTask(tx, task.id, { from: OPEN, to: closing.to, by: actor.name, note: closing.note }));
     await sure(answerFact(tx, { runId: task.runId, stepId: task.stepId, taskId: task.id }, closing.result));
     await sure(moveRun(tx, task.runId, 'waiting', 'queued'));
+    await closing.alongside?.(tx);
     await noteAct(tx, actor, { act: closing.act, on: ['task', task.id], detail: { run: task.runId, ...(closing.note ? { note: closing.note } : {}) } });
   });
 }

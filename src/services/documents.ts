@@ -1,7 +1,6 @@
 import { and, eq } from 'drizzle-orm';
 import type { DocumentDetail, DocumentSummary, PageOf } from '@/contracts/api';
 import { knownSoFar } from '@/core/pipeline/planner';
-import { drawPdfPage } from '@/digitise/pdf';
 import { newId } from '@/settings/identifier';
 import { inTransaction, isoMoment } from '@/store/database';
 import { noteAct, type Actor } from '@/store/queries/audit';
@@ -12,9 +11,7 @@ import { listSources } from '@/store/queries/sources';
 import { list, listRow } from '@/store/schema';
 import type { RunState } from '@/store/states';
 import { Refusal, type Services } from './context';
-
-/** Dots per inch of page pictures: sharp enough to enlarge a crop threefold. */
-const PICTURE_DPI = 144;
+import { pictureOf, type Stage } from './pictures';
 
 export async function searchDocuments(services: Services, filter: DocumentFilter, page: PageOfList): Promise<PageOf<DocumentSummary>> {
   const [{ rows, total }, names] = await Promise.all([listDocuments(services.store.db, filter, page), sourceNames(services)]);
@@ -64,7 +61,7 @@ export async function describeDocument(services: Services, id: string): Promise<
     ...summary(row, { state: newest?.state ?? null, step: newest?.atStep ?? null, stopped: newest?.stopped ?? null }, names),
     sha256: row.sha256,
     mediaType: row.mediaType,
-    pages: pages.map(({ number, width, height }) => ({ number, width, height })),
+    pages: pages.map(({ number, width, height, origin, why }) => ({ number, width, height, origin: origin ?? 'text layer', why: why ?? null })),
     runs: runs.map((run) => ({ id: run.id, state: run.state, createdAt: isoMoment(run.createdAt) })),
     reading: known?.reading ?? null,
     readings: known?.reading ? known.readings : null,
@@ -80,26 +77,11 @@ export async function knownOf(services: Services, run: RunRow) {
   return knownSoFar(pipeline.definition, new Map(rows.map((row) => [row.stepId, factFrom(row)])));
 }
 
-/** Pictures being drawn just now: a page and the crops from it ask for the same one at the same moment. */
-const drawing = new Map<string, Promise<Buffer>>();
-
 /** A picture of one page, drawn once and kept. */
-export async function pagePicture(services: Services, id: string, page: number): Promise<Buffer> {
+export async function pagePicture(services: Services, id: string, page: number, stage: Stage): Promise<{ bytes: Buffer; mediaType: string }> {
   const row = await requireDocument(services, id);
   if (row.pageCount === null || page < 1 || page > row.pageCount) throw new Refusal('not-found', `${row.fileName} has no page ${page} that can be shown.`);
-  const name = `page-${page}-${PICTURE_DPI}.png`;
-  const kept = await services.blobs.getDerived(row.sha256, name);
-  if (kept) return kept;
-  const key = `${row.sha256}/${name}`;
-  const underWay = drawing.get(key) ?? drawAndKeep(services, row.sha256, page, name).finally(() => drawing.delete(key));
-  drawing.set(key, underWay);
-  return underWay;
-}
-
-async function drawAndKeep(services: Services, sha256: string, page: number, name: string): Promise<Buffer> {
-  const drawn = await drawPdfPage(await services.blobs.get(sha256), page, PICTURE_DPI);
-  await services.blobs.putDerived(sha256, name, drawn);
-  return drawn;
+  return pictureOf(services, row.sha256, page, stage);
 }
 
 /** Run a document that has none, such as a repeat, or run it once more on purpose. Returns the run's id. */

@@ -8,6 +8,7 @@ import { findDefinition } from '@/store/queries/definitions';
 import { documentsOfEvent, eventByKey, firstWithBytes, insertDocument, insertEvent, savePages, type DocumentRow } from '@/store/queries/documents';
 import { insertRun } from '@/store/queries/runs';
 import type { Services } from './context';
+import { keepPictures } from './pictures';
 
 /** Where an arrival comes from and which pipeline it is for. */
 export interface Origin {
@@ -38,6 +39,7 @@ export async function receive(services: Services, actor: Actor, origin: Origin, 
   if (known) return { fresh: false, eventId: known.id, documents: await documentsOfEvent(db, known.id) };
   const files: Looked[] = [];
   for (const file of arrival.files) files.push({ file, sha256: await services.blobs.put(file.bytes), inspection: await lookAt(file, arrival) });
+  for (const { sha256, inspection } of files) await keepPictures(services, sha256, inspection.pictures);
   const eventId = newId();
   // One at a time, so that the same bytes arriving twice at once are told apart as first and repeat.
   const fresh = await withLock(pool, 'receive', 60, () => inTransaction(db, (tx) => record(tx, { actor, origin, arrival, files, eventId })));

@@ -66,7 +66,7 @@ export const document = mysqlTable('document', {
 
 export const pageText = mysqlTable(
   'page_text',
-  { sha256: char({ length: 64 }).notNull(), number: int().notNull(), width: double().notNull(), height: double().notNull(), words: json().notNull() },
+  { sha256: char({ length: 64 }).notNull(), number: int().notNull(), width: double().notNull(), height: double().notNull(), words: json().notNull(), origin: varchar({ length: 12 }), why: varchar({ length: 500 }) },
   (table) => [primaryKey({ columns: [table.sha256, table.number] })],
 );
 
@@ -86,6 +86,56 @@ export const definition = mysqlTable(
   },
   (table) => [primaryKey({ columns: [table.type, table.key, table.version] })],
 );
+
+/** What the builder is at work on; published, it becomes a version. */
+export const kindDraft = mysqlTable('kind_draft', {
+  kindKey: key().primaryKey(),
+  definition: json().notNull(),
+  /** Raised at every change, so that two builders cannot overwrite each other. */
+  revision: int().notNull(),
+  updatedAt: moment().notNull(),
+  updatedBy: varchar({ length: 100 }).notNull(),
+});
+
+/** Documents with confirmed values, by which a kind is taught and measured. */
+export const sample = mysqlTable('sample', {
+  id: id().primaryKey(),
+  kindKey: key().notNull(),
+  sha256: char({ length: 64 }).notNull(),
+  fileName: varchar({ length: 255 }).notNull(),
+  mediaType: varchar({ length: 100 }).notNull(),
+  pageCount: int(),
+  problem: varchar({ length: 1000 }),
+  state: varchar({ length: 10 }).$type<import('./states').SampleState>().notNull(),
+  /** Not used for teaching, only for measuring. */
+  heldBack: boolean().notNull(),
+  truth: json().notNull(),
+  revision: int().notNull(),
+  /** The live document it was taken from. */
+  documentId: id(),
+  addedAt: moment().notNull(),
+  addedBy: varchar({ length: 100 }).notNull(),
+});
+
+/** Measured tests of a kind on its confirmed samples. */
+export const sounding = mysqlTable('sounding', {
+  id: id().primaryKey(),
+  kindKey: key().notNull(),
+  definition: json().notNull(),
+  /** Of a published version; null for a draft. */
+  version: int(),
+  state: varchar({ length: 10 }).$type<import('./states').SoundingState>().notNull(),
+  target: json().notNull(),
+  samplesDone: int().notNull(),
+  samplesAll: int().notNull(),
+  result: json(),
+  failure: varchar({ length: 1000 }),
+  worker: id(),
+  leaseUntil: moment(),
+  askedAt: moment().notNull(),
+  askedBy: varchar({ length: 100 }).notNull(),
+  finishedAt: moment(),
+});
 
 export const run = mysqlTable('run', {
   id: id().primaryKey(),

@@ -26,3 +26,10 @@ export type TaskState = (typeof TASK_STATES)[number];
 /** planned: recorded before anything is sent; sent: on its way; confirmed: proof is kept; uncertain: a person decides. */
 export const DELIVERY_STATES = ['planned', 'sent', 'confirmed', 'uncertain', 'undone'] as const;
 export type DeliveryState = (typeof DELIVERY_STATES)[number];
+
+/** new: not looked at yet; proposed: values corrected at the desk, waiting for the builder; confirmed: its values are true. */
+export const SAMPLE_STATES = ['new', 'proposed', 'confirmed'] as const;
+export type SampleState = (typeof SAMPLE_STATES)[number];
+
+export const SOUNDING_STATES = ['queued', 'working', 'done', 'failed'] as const;
+export type SoundingState = (typeof SOUNDING_STATES)[number];

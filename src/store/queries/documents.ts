@@ -1,5 +1,5 @@
 import { and, asc, desc, eq, inArray, isNotNull, isNull, like, or, sql, type SQL } from 'drizzle-orm';
-import type { Page, Word } from '@/core/page/page';
+import type { Page, PageOrigin, Word } from '@/core/page/page';
 import { document, event, pageText, run } from '../schema';
 import { now, type Queries } from '../database';
 
@@ -37,15 +37,15 @@ export async function documentById(db: Queries, id: string): Promise<DocumentRow
 
 export async function savePages(tx: Queries, sha256: string, pages: readonly Page[]): Promise<void> {
   if (pages.length === 0) return;
-  const rows = pages.map((page) => ({ sha256, number: page.number, width: page.width, height: page.height, words: page.words.map((word) => [word.text, ...word.box]) }));
+  const rows = pages.map((page) => ({ sha256, number: page.number, width: page.width, height: page.height, words: page.words.map((word) => [word.text, ...word.box, ...(word.sure === undefined ? [] : [word.sure])]), origin: page.origin ?? null, why: page.why?.slice(0, 500) ?? null }));
   await tx.insert(pageText).ignore().values(rows);
 }
 
-type KeptWord = [string, number, number, number, number];
+type KeptWord = [string, number, number, number, number, number?];
 
 export async function pagesOf(db: Queries, sha256: string): Promise<Page[]> {
   const rows = await db.select().from(pageText).where(eq(pageText.sha256, sha256)).orderBy(pageText.number);
-  return rows.map((row) => ({ number: row.number, width: row.width, height: row.height, words: (row.words as KeptWord[]).map(([text, ...box]): Word => ({ text, box })) }));
+  return rows.map((row) => ({ number: row.number, width: row.width, height: row.height, words: (row.words as KeptWord[]).map(([text, x0, y0, x1, y1, sure]): Word => ({ text, box: [x0, y0, x1, y1], ...(sure === undefined ? {} : { sure }) })), ...(row.origin ? { origin: row.origin as PageOrigin } : {}), ...(row.why ? { why: row.why } : {}) }));
 }
 
 export const setDocumentKind = (tx: Queries, id: string, kindKey: string) => tx.update(document).set({ kindKey }).where(eq(document.id, id));

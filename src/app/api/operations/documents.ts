@@ -9,13 +9,10 @@ import { receive } from '@/services/receive';
 import { newId } from '@/settings/identifier';
 import { findDefinition, listDefinitions } from '@/store/queries/definitions';
 import { pagesOf, type DocumentFilter } from '@/store/queries/documents';
-import { readBounded } from '../dispatch';
-import { asAttachment, file, json, operation, type Asked } from '../operation';
-import { id, key, paging, search, withId, withKey, type Paging } from './schemas';
-
-/** Files in one request. */
-const MOST_FILES = 20;
-const MOST_BYTES = 2 * LIMITS.fileBytes;
+import { filesFrom } from '../upload';
+import { asAttachment, file, json, operation, picture, type Asked } from '../operation';
+import { id, key, paging, search, stage, withId, withKey, type Paging } from './schemas';
+import type { Stage } from '@/services/pictures';
 
 type SendQuery = { readonly name?: string; readonly from: 'endpoint' | 'dropped' };
 
@@ -49,15 +46,6 @@ async function takeFiles({ services, actor, params, query, request }: Asked<{ ke
   return json({ event: received.eventId, documents: answer }, received.fresh ? 202 : 200, { location: `/api/v1/documents/${documents[0]?.id ?? ''}` });
 }
 
-async function filesFrom(request: Request, name: string | undefined): Promise<ArrivedFile[]> {
-  const bytes = await readBounded(request, MOST_BYTES);
-  const type = request.headers.get('content-type') ?? 'application/octet-stream';
-  if (!/^multipart\/form-data/i.test(type)) return request.body === null ? [] : [{ name: safeFileName(name, 'document.pdf'), mediaType: type.split(';')[0] ?? type, bytes }];
-  const form = await new Response(new Uint8Array(bytes), { headers: { 'content-type': type } }).formData().catch((error: unknown) => Promise.reject(new Refusal('bad-request', `The form could not be taken apart: ${(error as Error).message.slice(0, 120)}.`)));
-  const parts = [...form.values()].filter((value): value is File => typeof value !== 'string');
-  if (parts.length > MOST_FILES) throw new Refusal('bad-request', `${parts.length} files came at once; up to ${MOST_FILES} are taken.`);
-  return Promise.all(parts.map(async (part) => ({ name: safeFileName(part.name, 'document.pdf'), mediaType: part.type || 'application/octet-stream', bytes: Buffer.from(await part.arrayBuffer()) })));
-}
 
 type PageParams = { readonly id: string; readonly page: number };
 const withPage = Joi.object<PageParams>({ id: id.required(), page: Joi.number().integer().min(1).max(LIMITS.pages).required() });
@@ -99,6 +87,14 @@ export const DOCUMENT_OPERATIONS = [
       return json(page);
     },
   }),
-  operation<PageParams>({ method: 'GET', path: '/documents/{id}/pages/{page}/picture', summary: 'A picture of a page (PNG)', params: withPage, answers: { 200: 'The picture' }, handle: async ({ services, params }) => file(await pagePicture(services, params.id, params.page), 'image/png', { 'cache-control': 'private, max-age=86400, immutable' }) }),
+  operation<PageParams, { stage: Stage }>({
+    method: 'GET',
+    path: '/documents/{id}/pages/{page}/picture',
+    summary: 'A picture of a page (PNG, or SVG of a page that is typed)',
+    params: withPage,
+    query: Joi.object({ stage }),
+    answers: { 200: 'The picture' },
+    handle: async ({ services, params, query }) => picture(await pagePicture(services, params.id, params.page, query.stage)),
+  }),
   operation<{ id: string }>({ method: 'POST', path: '/documents/{id}/runs', summary: 'Run a document once more, or a repeat for the first time', params: withId, answers: { 201: 'The run' }, handle: async ({ services, actor, params }) => json({ run: await runDocument(services, actor, params.id) }, 201) }),
 ];

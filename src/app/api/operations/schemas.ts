@@ -16,3 +16,4 @@ export const paging = { offset: Joi.number().integer().min(0).max(1_000_000).def
 export const search = Joi.string().allow('').max(200).description('Words to find');
 export const runState = Joi.string().valid(...RUN_STATES);
 export const reason = Joi.string().trim().min(1).max(1000).description('In a sentence');
+export const stage = Joi.string().valid('read', 'came').default('read').description('The page as it was read (upright, cleaned), or as it came');

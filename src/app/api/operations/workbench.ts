@@ -1,0 +1,95 @@
+import Joi from 'joi';
+import type { SamplePages } from '@/contracts/workbench';
+import { STARTERS } from '@/core/definition/starters';
+import type { Truth } from '@/core/measuring/compare';
+import type { Target } from '@/core/measuring/threshold';
+import type { KindDefinition } from '@/core/reading/kind';
+import { Refusal } from '@/services/context';
+import { pictureOf, type Stage } from '@/services/pictures';
+import { addSamples, keepSample, removeSample, requireSample, sampleFromDocument, samplePages } from '@/services/samples';
+import { askSounding, listSoundings, openSounding, takeThresholds } from '@/services/soundings';
+import { createKind, dropDraft, keepKindDraft, listKinds, openWorkbench, publishDraft, tallyDraft, teachKind, workingKind, type NewKind } from '@/services/workbench';
+import { json, operation, picture, silently } from '../operation';
+import { filesFrom } from '../upload';
+import { id, key, stage, withId, withKey } from './schemas';
+
+const value = Joi.string().allow(null, '').max(2000);
+const valueKey = Joi.string().pattern(/^[a-z][a-z0-9_]{0,62}$/);
+const values = Joi.object().pattern(valueKey, value);
+const truth = Joi.object<Truth>({ fields: values.required(), tables: Joi.object().pattern(valueKey, Joi.array().items(values).max(5000)).default({}) });
+const revision = Joi.number().integer().min(0).required();
+const definition = Joi.object().unknown().description('A kind as in its file');
+const target = Joi.object<Target>({ errorRate: Joi.number().min(0.0001).max(0.5).required(), level: Joi.number().min(0.5).max(0.999).required() });
+const withSamplePage = Joi.object<{ id: string; page: number }>({ id: id.required(), page: Joi.number().integer().min(1).max(10_000).required() });
+
+const kindOperations = [
+  operation({ method: 'GET', path: '/workbench', summary: 'All kinds with their drafts, samples and last soundings', answers: { 200: 'The kinds' }, handle: async ({ services }) => json(await listKinds(services)) }),
+  operation({ method: 'GET', path: '/starters', summary: 'Kinds to begin with', answers: { 200: 'Key, name and fields of each' }, handle: async () => json(STARTERS.map(({ key: name, name: label, description, fields, tables }) => ({ key: name, name: label, description, fields: fields.map((field) => field.label), tables: tables.map((table) => table.label) }))) }),
+  operation<unknown, unknown, NewKind>({
+    method: 'POST',
+    path: '/kinds',
+    summary: 'Begin a kind as a draft',
+    body: Joi.object({ from: Joi.string().valid('empty', 'starter', 'example', 'yaml').required(), name: Joi.string().trim().allow('').max(200).default(''), starter: key, text: Joi.string().max(1_000_000) }),
+    answers: { 201: 'Its key' },
+    handle: async ({ services, actor, body }) => json({ key: await createKind(services, actor, body) }, 201),
+  }),
+  operation<{ key: string }>({ method: 'GET', path: '/kinds/{key}/workbench', summary: 'A kind as it is being worked on, with its samples', params: withKey, answers: { 200: 'Draft or newest version' }, handle: async ({ services, params }) => json(await openWorkbench(services, params.key)) }),
+  operation<{ key: string }, unknown, { revision: number; definition: unknown }>({ method: 'PUT', path: '/kinds/{key}/draft', summary: 'Keep the draft', params: withKey, body: Joi.object({ revision, definition: definition.required() }), answers: { 200: 'The new revision' }, handle: async ({ services, actor, params, body }) => json({ revision: await keepKindDraft(services, actor, params.key, body) }) }),
+  operation<{ key: string }>({ method: 'DELETE', path: '/kinds/{key}/draft', summary: 'Throw the draft away', params: withKey, answers: { 204: 'The published version counts again' }, handle: silently(({ services, actor, params }) => dropDraft(services, actor, params.key)) }),
+  operation<{ key: string }, unknown, { definition?: KindDefinition }>({ method: 'POST', path: '/kinds/{key}/readings', summary: 'Read every sample, with the draft or with a definition that is tried', params: withKey, body: Joi.object({ definition }), answers: { 200: 'The tally' }, handle: async ({ services, params, body }) => json(await tallyDraft(services, params.key, body.definition)) }),
+  operation<{ key: string }>({ method: 'POST', path: '/kinds/{key}/teach', summary: 'Learn from the confirmed samples', params: withKey, answers: { 200: 'What was learned from each' }, handle: async ({ services, actor, params }) => json(await teachKind(services, actor, params.key)) }),
+  operation<{ key: string }, unknown, { note: string }>({ method: 'POST', path: '/kinds/{key}/publish', summary: 'Publish the draft as a new version', params: withKey, body: Joi.object({ note: Joi.string().trim().max(1000).allow('').default('') }), answers: { 200: 'The version' }, handle: async ({ services, actor, params, body }) => json(await publishDraft(services, actor, params.key, body.note)) }),
+];
+
+const sampleOperations = [
+  operation<{ key: string }>({
+    method: 'POST',
+    path: '/kinds/{key}/samples',
+    summary: 'Add documents as samples',
+    params: withKey,
+    bodyTypes: ['multipart/form-data'],
+    answers: { 200: 'How many were new' },
+    handle: async ({ services, actor, params, request }) => {
+      await workingKind(services, params.key);
+      const files = await filesFrom(request, undefined);
+      if (files.length === 0) throw new Refusal('bad-request', 'No file came with the request. Send a form with files.');
+      return json(await addSamples(services, actor, params.key, files));
+    },
+  }),
+  operation<{ key: string; document: string }>({ method: 'POST', path: '/kinds/{key}/samples/from/{document}', summary: 'Make a sample of a document that came in', params: Joi.object({ key: key.required(), document: id.required() }), answers: { 204: 'Added' }, handle: silently(({ services, actor, params }) => sampleFromDocument(services, actor, params.key, params.document)) }),
+  operation<{ id: string }, unknown, { revision: number; truth?: Truth; state?: 'new' | 'confirmed'; heldBack?: boolean }>({
+    method: 'PUT',
+    path: '/samples/{id}',
+    summary: 'Confirm or change a sample',
+    params: withId,
+    body: Joi.object({ revision, truth, state: Joi.string().valid('new', 'confirmed'), heldBack: Joi.boolean() }),
+    answers: { 200: 'The new revision' },
+    handle: async ({ services, actor, params, body: { revision: seen, ...change } }) => {
+      const { kindKey } = await requireSample(services, params.id);
+      return json({ revision: await keepSample(services, actor, (await workingKind(services, kindKey)).definition, params.id, seen, change) });
+    },
+  }),
+  operation<{ id: string }>({ method: 'DELETE', path: '/samples/{id}', summary: 'Remove a sample', params: withId, answers: { 204: 'Removed; a live document it was taken from stays' }, handle: silently(({ services, actor, params }) => removeSample(services, actor, params.id)) }),
+  operation<{ id: string }>({
+    method: 'GET',
+    path: '/samples/{id}/pages',
+    summary: 'The pages of a sample with their words',
+    params: withId,
+    answers: { 200: 'The pages' },
+    handle: async ({ services, params }) => {
+      const row = await requireSample(services, params.id);
+      const pages = await samplePages(services, row.sha256);
+      return json({ id: row.id, fileName: row.fileName, pages: pages.map((page) => ({ ...page, origin: page.origin ?? 'text layer', why: page.why ?? null })) } satisfies SamplePages);
+    },
+  }),
+  operation<{ id: string; page: number }, { stage: Stage }>({ method: 'GET', path: '/samples/{id}/pages/{page}/picture', summary: 'A picture of a page of a sample', params: withSamplePage, query: Joi.object({ stage }), answers: { 200: 'The picture' }, handle: async ({ services, params, query }) => picture(await pictureOf(services, (await requireSample(services, params.id)).sha256, params.page, query.stage)) }),
+];
+
+const soundingOperations = [
+  operation<{ key: string }>({ method: 'GET', path: '/kinds/{key}/soundings', summary: 'Soundings of a kind, newest first', params: withKey, answers: { 200: 'The soundings' }, handle: async ({ services, params }) => json(await listSoundings(services, params.key)) }),
+  operation<{ key: string }, unknown, { target?: Target }>({ method: 'POST', path: '/kinds/{key}/soundings', summary: 'Ask for a sounding', params: withKey, body: Joi.object({ target }), answers: { 202: 'It waits for a worker' }, handle: async ({ services, actor, params, body }) => json({ id: await askSounding(services, actor, params.key, body.target) }, 202) }),
+  operation<{ id: string }>({ method: 'GET', path: '/soundings/{id}', summary: 'One sounding, sample by sample', params: withId, answers: { 200: 'The sounding' }, handle: async ({ services, params }) => json(await openSounding(services, params.id)) }),
+  operation<{ id: string }>({ method: 'POST', path: '/soundings/{id}/take', summary: 'Put the thresholds it guarantees into the draft', params: withId, answers: { 200: 'How many were set' }, handle: async ({ services, actor, params }) => json(await takeThresholds(services, actor, params.id)) }),
+];
+
+export const WORKBENCH_OPERATIONS = [...kindOperations, ...sampleOperations, ...soundingOperations];
