@@ -5,6 +5,8 @@ export const PACKAGES = [
   { name: 'mariadb-server', program: 'mariadbd', for: ['run', 'test'] },
   { name: 'mariadb-client', program: 'mariadb-admin', for: ['run', 'test'] },
   { name: 'poppler-utils', program: 'pdftotext', for: ['run', 'test'] },
+  { name: 'tesseract-ocr', program: 'tesseract', for: ['run', 'test'] },
+  { name: 'tesseract-ocr-eng', file: '/usr/share/tesseract-ocr/5/tessdata/eng.traineddata', for: ['run', 'test'] },
   { name: 'chromium', program: 'chromium', for: ['test'] },
   { name: 'dovecot-imapd', program: 'dovecot', for: ['test'] },
   { name: 'qpdf', program: 'qpdf', for: ['test'] },

@@ -50,7 +50,7 @@ export interface WorkbenchTally {
 export interface SamplePages {
   readonly id: string;
   readonly fileName: string;
-  readonly pages: readonly { readonly number: number; readonly width: number; readonly height: number; readonly words: readonly Word[]; readonly origin: PageOrigin; readonly why: string | null }[];
+  readonly pages: readonly { readonly number: number; readonly width: number; readonly height: number; readonly words: readonly Word[]; readonly origin: PageOrigin; readonly why?: string }[];
 }
 
 export interface SoundingView {

@@ -1,9 +1,10 @@
 import Decimal from 'decimal.js';
 import type { Page, Place } from '@/core/page/page';
-import type { KindDefinition, LineAmountCheck, ReconcileCheck } from '@/core/reading/kind';
+import type { CheckDefinition, KindDefinition, LineAmountCheck, ReconcileCheck } from '@/core/reading/kind';
 import { cellPath, type Reading, type Readings } from '@/core/reading/reading';
 import { decimalOf, plainAmount, shownAmount, type DecimalMark } from '@/core/value/amount';
 import type { Finding } from './finding';
+import { checkRule } from './rules';
 import { explainGap, strayAmounts, type GapField } from './gap';
 
 export interface CheckInput {
@@ -17,13 +18,25 @@ export interface CheckInput {
 
 /** Every breach of the kind's rules, those that must be fixed first. */
 export function checkDocument(input: CheckInput): Finding[] {
-  const findings = [...layoutFinding(input), ...fieldFindings(input), ...tableFindings(input), ...input.kind.checks.flatMap((check) => (check.check === 'line-amount' ? lineAmounts(input, check) : reconcile(input, check)))];
+  const findings = [...layoutFinding(input), ...fieldFindings(input), ...tableFindings(input), ...input.kind.checks.flatMap((check) => findingsOf(input, check))];
   return findings.sort((a, b) => Number(a.severity === 'look') - Number(b.severity === 'look'));
 }
 
+function findingsOf(input: CheckInput, check: CheckDefinition): Finding[] {
+  switch (check.check) {
+    case 'line-amount':
+      return lineAmounts(input, check);
+    case 'reconcile':
+      return reconcile(input, check);
+    default:
+      return checkRule(input.kind, input.readings, check);
+  }
+}
+
+/** A paper of no known layout is still read from the descriptions of the kind; each value's own confidence decides. */
 function layoutFinding({ kind, layout }: CheckInput): Finding[] {
   if (layout !== null || kind.layouts.length === 0) return [];
-  return [{ check: 'layout', severity: 'must fix', text: `This page looks like none of the ${kind.layouts.length} layouts known for ${kind.name}; its values have to be shown once.`, paths: [] }];
+  return [{ check: 'layout', severity: 'look', text: `This page looks like none of the ${kind.layouts.length} layouts known for ${kind.name}; its values were found from their descriptions.`, paths: [] }];
 }
 
 function fieldFindings({ kind, readings }: CheckInput): Finding[] {

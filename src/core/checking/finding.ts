@@ -1,4 +1,5 @@
 import type { Place } from '@/core/page/page';
+import type { CheckDefinition } from '@/core/reading/kind';
 import type { ValuePath } from '@/core/reading/reading';
 
 export const SEVERITIES = ['must fix', 'look'] as const;
@@ -16,7 +17,7 @@ export interface GapExplanation {
 
 /** One breach of a check, in plain words. */
 export interface Finding {
-  readonly check: 'required' | 'type' | 'line-amount' | 'reconcile' | 'layout';
+  readonly check: 'required' | 'type' | 'layout' | CheckDefinition['check'];
   readonly severity: Severity;
   readonly text: string;
   /** The values it is about. */

@@ -1,6 +1,7 @@
 import Ajv2020, { type ErrorObject, type ValidateFunction } from 'ajv/dist/2020';
 import { LineCounter, parseDocument, type Document } from 'yaml';
 import { eachStep, type PipelineDefinition } from '@/core/pipeline/definition';
+import { formulaFrom } from '@/core/checking/formula';
 import { patternProblem } from '@/core/reading/pattern';
 import type { KindDefinition } from '@/core/reading/kind';
 import { KIND_SCHEMA, PIPELINE_SCHEMA } from './schemas';
@@ -31,7 +32,7 @@ export function parseKind(yaml: string): Parsed<KindDefinition> {
 const whole = (kind: KindDefinition): KindDefinition => ({ ...kind, tables: kind.tables ?? [], layouts: kind.layouts ?? [], checks: kind.checks ?? [] });
 
 function remarksOn(kind: KindDefinition): Remark[] {
-  return [...doubledKeys(kind.fields.map((field) => field.key), 'field'), ...unknownNames(kind), ...badPatterns(kind), ...unrecognisable(kind)];
+  return [...doubledKeys(kind.fields.map((field) => field.key), 'field'), ...unknownNames(kind), ...badPatterns(kind), ...unrecognisable(kind), ...badChecks(kind)];
 }
 
 /** A pipeline from YAML. */
@@ -110,6 +111,43 @@ function unknownNames(kind: KindDefinition): Remark[] {
       return [...Object.keys(settings.headings), settings.once].filter((column) => !columns.has(column)).map((column) => ({ path: ['layouts', index, 'tables', key], text: `Table “${key}” has no column “${column}”.` }));
     }),
   ]);
+}
+
+/** Checks that could never be computed: formulas and patterns that are none, fields that are not there. */
+function badChecks(kind: KindDefinition): Remark[] {
+  const known = new Set([...kind.fields.map((field) => field.key), ...kind.tables.flatMap((table) => [table.key, ...table.columns.map((column) => `${table.key}.${column.key}`)])]);
+  return kind.checks.flatMap((check, index) => {
+    const remark = (text: string): Remark[] => [{ path: ['checks', index], text }];
+    const unknown = namesIn(check).find((name) => !known.has(name));
+    if (check.check === 'formula') {
+      const formula = formulaFrom(check.holds);
+      if (!formula.ok) return remark(`${formula.why}.`);
+    }
+    if (check.check === 'pattern') {
+      const problem = patternProblem(check);
+      if (problem !== null) return remark(`${problem}.`);
+    }
+    return unknown === undefined ? [] : remark(`The check names “${unknown}”, which is no field of this kind.`);
+  });
+}
+
+function namesIn(check: KindDefinition['checks'][number]): readonly string[] {
+  switch (check.check) {
+    case 'line-amount':
+      return [check.table, ...[check.quantity, check.price, check.amount].map((column) => `${check.table}.${column}`)];
+    case 'reconcile':
+      return [`${check.lines.table}.${check.lines.column}`, ...(check.minus ?? []), ...(check.plus ?? []), check.equals];
+    case 'range':
+    case 'pattern':
+    case 'check-digits':
+      return [check.field];
+    case 'date-order':
+      return [check.first, check.then];
+    case 'formula': {
+      const formula = formulaFrom(check.holds);
+      return [...(formula.ok ? formula.names : []), ...(check.concerns ?? [])];
+    }
+  }
 }
 
 /** A layout is told by wordings or by landmarks; one without either would be used for everything. */

@@ -1,3 +1,5 @@
+import { SCHEMES } from '@/core/value/check-digits';
+
 /** The published file formats, as JSON Schema 2020-12. `docs/schemas/` holds the same, written by `leadline schemas`. */
 
 const text = { type: 'string', minLength: 1, maxLength: 400 } as const;
@@ -28,10 +30,17 @@ const layout = object(
   { key, name: text, recognise: { ...wordings, minItems: 0 }, landmarks: { type: 'array', items: object({ text, page: { type: 'integer', minimum: 1 }, box }, ['text', 'page', 'box']), maxItems: 200 }, samples: { type: 'array', items: text, maxItems: 2000, description: 'Names of the samples from which the layout was learned.' }, locale: locale(['decimal', 'dates']), fields: mapOf({ type: 'array', items: readers, minItems: 1, maxItems: 20 }), tables: mapOf(tableReader) },
   ['key', 'name', 'recognise', 'locale', 'fields', 'tables'],
 );
+const severity = { enum: ['must fix', 'look'] } as const;
+const signed = { type: 'string', pattern: '^-?\\d{1,12}(\\.\\d{1,6})?$' } as const;
 const check = {
   oneOf: [
     object({ check: { const: 'line-amount' }, table: valueKey, quantity: valueKey, price: valueKey, amount: valueKey, tolerance: decimal }, ['check', 'table', 'quantity', 'price', 'amount']),
     object({ check: { const: 'reconcile' }, lines: object({ table: valueKey, column: valueKey }, ['table', 'column']), minus: { type: 'array', items: valueKey }, plus: { type: 'array', items: valueKey }, equals: valueKey, tolerance: decimal }, ['check', 'lines', 'equals']),
+    object({ check: { const: 'range' }, field: valueKey, min: signed, max: signed, severity }, ['check', 'field']),
+    object({ check: { const: 'pattern' }, field: valueKey, pattern: text, says: text, severity }, ['check', 'field', 'pattern']),
+    object({ check: { const: 'check-digits' }, field: valueKey, scheme: { enum: SCHEMES }, severity }, ['check', 'field', 'scheme']),
+    object({ check: { const: 'date-order' }, first: valueKey, then: valueKey, severity }, ['check', 'first', 'then']),
+    object({ check: { const: 'formula' }, holds: text, says: text, concerns: { type: 'array', items: valueKey, maxItems: 20 }, severity }, ['check', 'holds', 'says']),
   ],
 };
 

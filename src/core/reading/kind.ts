@@ -1,6 +1,7 @@
 import type { Box, Word } from '@/core/page/page';
 import { normalise, type LocaleHints, type Normalised, type ValueType } from '@/core/value/normalise';
 import { mendFigures } from '@/core/value/mend';
+import type { Scheme } from '@/core/value/check-digits';
 import { similarity } from './landmark';
 
 /** One value that a document of this kind holds. */
@@ -157,7 +158,53 @@ export interface ReconcileCheck {
   readonly tolerance?: string;
 }
 
-export type CheckDefinition = LineAmountCheck | ReconcileCheck;
+/** How a breach is taken. Default `must fix`. */
+interface Breach {
+  readonly severity?: 'must fix' | 'look';
+}
+
+/** A figure within bounds. */
+export interface RangeCheck extends Breach {
+  readonly check: 'range';
+  readonly field: string;
+  readonly min?: string;
+  readonly max?: string;
+}
+
+/** A value written in a certain way (RE2 syntax, the whole value). */
+export interface PatternCheck extends Breach {
+  readonly check: 'pattern';
+  readonly field: string;
+  readonly pattern: string;
+  readonly says?: string;
+}
+
+/** An identifier whose check digits must fit. */
+export interface CheckDigitsCheck extends Breach {
+  readonly check: 'check-digits';
+  readonly field: string;
+  readonly scheme: Scheme;
+}
+
+/** One date not before another. */
+export interface DateOrderCheck extends Breach {
+  readonly check: 'date-order';
+  readonly first: string;
+  readonly then: string;
+}
+
+/** Anything that can be computed from the values; see `checking/formula`. */
+export interface FormulaCheck extends Breach {
+  readonly check: 'formula';
+  readonly holds: string;
+  /** The finding, as a sentence. */
+  readonly says: string;
+  /** Fields that the finding is about. */
+  readonly concerns?: readonly string[];
+}
+
+export type RuleCheck = RangeCheck | PatternCheck | CheckDigitsCheck | DateOrderCheck | FormulaCheck;
+export type CheckDefinition = LineAmountCheck | ReconcileCheck | RuleCheck;
 
 /** What a sort of document holds: fields, tables with columns, checks, and the readers that find them. */
 export interface KindDefinition {

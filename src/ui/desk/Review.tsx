@@ -36,7 +36,7 @@ export function Review({ id }: { readonly id: string }) {
 function drawAhead(next: string | null): void {
   if (next === null) return;
   ask<ReviewData>(`/tasks/${next}`).then(({ task }) => {
-    new Image().src = pictureOf(task.document.id, 1);
+    new Image().src = pictureOf(`/documents/${task.document.id}`, 1);
   }, () => undefined);
 }
 
@@ -109,7 +109,7 @@ function ReviewDesk({ review }: { readonly review: ReviewData }) {
           {review.kind.tables.map((table) => <TableEditor key={table.key} table={table} work={work} />)}
         </Box>
         <Box sx={{ height, overflowY: 'auto', borderLeft: 1, borderColor: 'divider' }}>
-          <PageView documentId={task.document.id} pages={review.pages} marks={marksOf(review.kind, review.reading, work.readings, work.active)} onPick={work.pick} />
+          <PageView paper={`/documents/${task.document.id}`} pages={review.pages} marks={marksOf(review.kind, review.reading, work.readings, work.active)} onPick={work.pick} />
         </Box>
       </Box>
       <ReasonDialog open={asking === 'accept'} title="Accept although a check fails?" text={failing.map((finding) => finding.text).join(' ')} label="Why it is right all the same" action="Accept" onClose={() => setAsking(null)} onGive={(note) => decide('accept', { note }, 'Accepted with a reason; the run goes on.')} />

@@ -64,7 +64,7 @@ export function Strip({ review, work, doubt, onDone }: Props) {
         {work.looked.has(path) && !open ? <Box sx={{ color: 'chart.deep', fontSize: 12.5 }}>looked at</Box> : null}
         {reading && reading.reader !== 'none' && reading.reader !== 'person' && <Gauge confidence={reading.confidence} threshold={thresholdOf(field)} evidence={reading.evidence} />}
       </Box>
-      {reading?.place && page ? <Crop documentId={review.task.document.id} place={reading.place} anchor={reading.anchor} page={page} width={CROP_WIDTH} /> : <Box sx={{ color: 'text.secondary', fontSize: 13 }}>Not found on the page. Click the word there, or drag over it, to fill this in.</Box>}
+      {reading?.place && page ? <Crop paper={`/documents/${review.task.document.id}`} place={reading.place} anchor={reading.anchor} page={page} width={CROP_WIDTH} /> : <Box sx={{ color: 'text.secondary', fontSize: 13 }}>Not found on the page. Click the word there, or drag over it, to fill this in.</Box>}
       <ValueInput inputRef={input} field={field} reading={reading} locale={work.locale} label={`Value of ${labelOf(review.kind, path)}`} onCommit={(next) => work.put(path, next)} onFocus={() => work.setActive(path)} onEnter={accept} onEscape={() => strip.current?.focus()} />
       {open ? <Box sx={{ color: 'chart.signal', fontSize: 13 }}>{open.reason}</Box> : <Box sx={{ color: 'text.secondary', fontSize: 13 }}>Settled. Nothing speaks against it any more.</Box>}
       {suggestions.length > 0 && (

@@ -31,7 +31,7 @@ export function DocumentPanel({ document, focus = null, wide = false }: { readon
   const pointed: PageMark[] = focus && active === null ? [{ key: 'focus', kind: 'value', place: focus, active: true }] : [];
   const marks = kind && reading && readings ? marksOf(kind, reading, readings, active) : [];
   const values = kind && readings && <ReadingsTable kind={kind} readings={readings} active={active} onChoose={setActive} />;
-  const pages = <PageView documentId={document.id} pages={document.pages} marks={[...marks, ...pointed]} onMark={setActive} />;
+  const pages = <PageView paper={`/documents/${document.id}`} pages={document.pages} marks={[...marks, ...pointed]} onMark={setActive} />;
   if (!wide) return <>{pages}{values && <Box sx={{ p: 2, bgcolor: 'background.paper', borderTop: 1, borderColor: 'divider' }}>{values}</Box>}</>;
   const height = 'calc(100vh - 122px)';
   return (

@@ -18,7 +18,8 @@ import { useNotices } from '../frame/Notices';
 import { Pager } from '../frame/Pager';
 import { Empty, Loading, RoomHead, Trouble } from '../frame/Room';
 import { RunMark } from '../tally/Mark';
-import { DropZone, useSendFiles } from './DropZone';
+import { DropFiles } from '../frame/DropFiles';
+import { useSendFiles } from './useSendFiles';
 import { SendSample } from './SendSample';
 
 const LIMIT = 50;
@@ -36,7 +37,7 @@ export function Intake() {
   const chooser = useRef<HTMLInputElement>(null);
   const filtered = Boolean(filter.search ?? filter.state);
   return (
-    <DropZone onFiles={send} pipeline={pipelines?.[0]?.name ?? null}>
+    <DropFiles onFiles={send} text={pipelines?.[0] ? `Let go: it goes to “${pipelines[0].name}”` : 'There is no pipeline yet that could take it'}>
       <RoomHead title="Intake" about="Everything that arrived, and where it is now. Drop files anywhere on this page.">
         {counts?.demo && <SendSample />}
         <input ref={chooser} type="file" multiple hidden onChange={(event) => { void send([...(event.target.files ?? [])]); event.target.value = ''; }} />
@@ -51,7 +52,7 @@ export function Intake() {
       {data?.total === 0 && (filtered ? <Empty title="Nothing fits">No document matches this filter. <Button onClick={() => change({ search: null, state: null })}>Show all</Button></Empty> : <Empty title="Nothing has arrived yet">Drop a PDF on this page, or connect a mailbox or a folder under <Link href="/connections">Connections</Link>. To see it at work first, start the demo with <kbd>npm run demo</kbd>.</Empty>)}
       {data && data.total > 0 && <Arrivals rows={data.rows} />}
       {data && <Pager offset={offset} limit={LIMIT} total={data.total} onMove={(next) => change({ offset: String(next) })} />}
-    </DropZone>
+    </DropFiles>
   );
 }
 

@@ -27,10 +27,24 @@ export function readerText(reader: FieldReaderSettings): string {
 const pageText = (page: PageChoice | undefined): string => (page === 'first' ? ', first page' : page === 'last' ? ', last page' : '');
 const betweenText = ({ after, before }: { readonly after?: string; readonly before?: string }): string => [after ? `after “${after}”` : '', before ? `before “${before}”` : ''].filter(Boolean).join(', ');
 
+/** A check as it would be said. */
 export function checkText(kind: KindDefinition, check: CheckDefinition): string {
   const field = (key: string) => kind.fields.find((candidate) => candidate.key === key)?.label.toLowerCase() ?? key;
   const column = (table: string, key: string) => kind.tables.find((candidate) => candidate.key === table)?.columns.find((candidate) => candidate.key === key)?.label.toLowerCase() ?? key;
-  if (check.check === 'line-amount') return `On every row, ${column(check.table, check.quantity)} × ${column(check.table, check.price)} = ${column(check.table, check.amount)}.`;
-  const parts = [`the sum of ${column(check.lines.table, check.lines.column)}s`, ...(check.minus ?? []).map((key) => `− ${field(key)}`), ...(check.plus ?? []).map((key) => `+ ${field(key)}`)];
-  return `${parts.join(' ').replace(/^t/, 'T')} = ${field(check.equals)}.`;
+  switch (check.check) {
+    case 'line-amount':
+      return `On every row, ${column(check.table, check.quantity)} × ${column(check.table, check.price)} = ${column(check.table, check.amount)}.`;
+    case 'reconcile':
+      return `${[`The sum of ${column(check.lines.table, check.lines.column)}s`, ...(check.minus ?? []).map((key) => `− ${field(key)}`), ...(check.plus ?? []).map((key) => `+ ${field(key)}`)].join(' ')} = ${field(check.equals)}.`;
+    case 'range':
+      return `The ${field(check.field)} is ${[check.min === undefined ? '' : `at least ${check.min}`, check.max === undefined ? '' : `at most ${check.max}`].filter(Boolean).join(' and ')}.`;
+    case 'pattern':
+      return `The ${field(check.field)} is written as ${check.says ?? check.pattern}.`;
+    case 'check-digits':
+      return `The check digits of the ${field(check.field)} fit (${check.scheme}).`;
+    case 'date-order':
+      return `The ${field(check.then)} is not before the ${field(check.first)}.`;
+    case 'formula':
+      return `${check.holds}.`;
+  }
 }

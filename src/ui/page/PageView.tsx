@@ -20,7 +20,8 @@ export interface SheetOfPaper {
 }
 
 interface Props {
-  readonly documentId: string;
+  /** Where its pictures are: `/documents/ID` or `/samples/ID`. */
+  readonly paper: string;
   readonly pages: readonly SheetOfPaper[];
   readonly marks: readonly PageMark[];
   /** A word was clicked, or words were dragged over: what stands there. */
@@ -29,17 +30,17 @@ interface Props {
 }
 
 /** Pages below one another, in page space, with everything that has a place outlined on them. Scrolls to what is active. */
-export function PageView({ documentId, pages, marks, onPick, onMark }: Props) {
+export function PageView({ paper, pages, marks, onPick, onMark }: Props) {
   return (
     <Box sx={{ display: 'flex', flexDirection: 'column', gap: 2, p: 2, alignItems: 'center' }}>
-      {pages.map((page) => <Sheet key={page.number} documentId={documentId} page={page} marks={marks.filter((mark) => mark.place.page === page.number)} onPick={onPick} onMark={onMark} of={pages.length} />)}
+      {pages.map((page) => <Sheet key={page.number} paper={paper} page={page} marks={marks.filter((mark) => mark.place.page === page.number)} onPick={onPick} onMark={onMark} of={pages.length} />)}
     </Box>
   );
 }
 
 type SheetProps = Omit<Props, 'pages' | 'onPick' | 'onMark'> & { readonly page: SheetOfPaper; readonly of: number; readonly onPick: Props['onPick']; readonly onMark: Props['onMark'] };
 
-function Sheet({ documentId, page, marks, onPick, onMark, of }: SheetProps) {
+function Sheet({ paper, page, marks, onPick, onMark, of }: SheetProps) {
   const frame = useRef<SVGSVGElement>(null);
   const drag = useDrag(page, frame, onPick);
   const active = marks.find((mark) => mark.active && mark.kind === 'value');
@@ -50,7 +51,7 @@ function Sheet({ documentId, page, marks, onPick, onMark, of }: SheetProps) {
   return (
     <Box component="figure" sx={{ m: 0, width: '100%', maxWidth: 900 }}>
       <Box sx={{ position: 'relative', aspectRatio: `${page.width} / ${page.height}`, bgcolor: '#fff', border: 1, borderColor: 'divider', '[data-scheme="dark"] &': { filter: 'brightness(0.92)' } }}>
-        <PagePicture src={pictureOf(documentId, page.number)} alt={`Page ${page.number} of ${of}`} />
+        <PagePicture src={pictureOf(paper, page.number)} alt={`Page ${page.number} of ${of}`} />
         <Box component="svg" ref={frame} viewBox={`0 0 ${page.width} ${page.height}`} {...drag.handlers} sx={{ position: 'absolute', inset: 0, width: '100%', height: '100%', cursor: onPick ? 'crosshair' : 'default', touchAction: onPick ? 'none' : 'auto', color: '#0F4C58' }}>
           {marks.map((mark) => <Outline key={`${mark.kind}-${mark.key}`} mark={mark} onMark={onMark} />)}
           {drag.box && <rect x={drag.box[0]} y={drag.box[1]} width={drag.box[2] - drag.box[0]} height={drag.box[3] - drag.box[1]} fill="#0F4C58" fillOpacity="0.1" stroke="#0F4C58" strokeDasharray="3 2" />}
@@ -61,7 +62,7 @@ function Sheet({ documentId, page, marks, onPick, onMark, of }: SheetProps) {
   );
 }
 
-export const pictureOf = (documentId: string, page: number): string => `/api/v1/documents/${documentId}/pages/${page}/picture`;
+export const pictureOf = (paper: string, page: number, stage: 'read' | 'came' = 'read'): string => `/api/v1${paper}/pages/${page}/picture${stage === 'came' ? '?stage=came' : ''}`;
 
 /** The picture of a page; says so while it is drawn for the first time, and when it cannot be. */
 function PagePicture({ src, alt }: { readonly src: string; readonly alt: string }) {

@@ -79,7 +79,7 @@ const sampleOperations = [
     handle: async ({ services, params }) => {
       const row = await requireSample(services, params.id);
       const pages = await samplePages(services, row.sha256);
-      return json({ id: row.id, fileName: row.fileName, pages: pages.map((page) => ({ ...page, origin: page.origin ?? 'text layer', why: page.why ?? null })) } satisfies SamplePages);
+      return json({ id: row.id, fileName: row.fileName, pages: pages.map((page) => ({ ...page, origin: page.origin ?? 'text layer' })) } satisfies SamplePages);
     },
   }),
   operation<{ id: string; page: number }, { stage: Stage }>({ method: 'GET', path: '/samples/{id}/pages/{page}/picture', summary: 'A picture of a page of a sample', params: withSamplePage, query: Joi.object({ stage }), answers: { 200: 'The picture' }, handle: async ({ services, params, query }) => picture(await pictureOf(services, (await requireSample(services, params.id)).sha256, params.page, query.stage)) }),

@@ -1,8 +1,8 @@
 import type { Metadata } from 'next';
-import { Kind } from '@/ui/kinds/Kind';
+import { WorkbenchRoom } from '@/ui/kinds/Workbench';
 
 export const metadata: Metadata = { title: 'Kind' };
 
 export default async function Page({ params }: { readonly params: Promise<{ readonly key: string }> }) {
-  return <Kind kindKey={(await params).key} />;
+  return <WorkbenchRoom kindKey={(await params).key} />;
 }

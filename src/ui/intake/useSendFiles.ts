@@ -1,7 +1,5 @@
 'use client';
-import Box from '@mui/material/Box';
 import { useQueryClient } from '@tanstack/react-query';
-import { useState, type DragEvent, type ReactNode } from 'react';
 import type { PipelineView } from '@/contracts/api';
 import { ask } from '../api';
 import { useNotices } from '../frame/Notices';
@@ -31,30 +29,4 @@ export function useSendFiles(): (files: readonly File[]) => Promise<void> {
       warn(error);
     }
   };
-}
-
-/** The whole room takes files that are dropped on it. */
-export function DropZone({ children, onFiles, pipeline }: { readonly children: ReactNode; readonly onFiles: (files: readonly File[]) => Promise<void>; readonly pipeline: string | null }) {
-  const [over, setOver] = useState(0);
-  const hasFiles = (event: DragEvent) => event.dataTransfer.types.includes('Files');
-  return (
-    <Box
-      onDragEnter={(event) => hasFiles(event) && setOver((depth) => depth + 1)}
-      onDragLeave={(event) => hasFiles(event) && setOver((depth) => Math.max(0, depth - 1))}
-      onDragOver={(event) => hasFiles(event) && event.preventDefault()}
-      onDrop={(event) => {
-        event.preventDefault();
-        setOver(0);
-        void onFiles([...event.dataTransfer.files]);
-      }}
-      sx={{ flex: 1, display: 'flex', flexDirection: 'column', position: 'relative' }}
-    >
-      {children}
-      {over > 0 && (
-        <Box sx={{ position: 'absolute', inset: 8, border: 2, borderStyle: 'dashed', borderColor: 'chart.deep', bgcolor: 'background.default', opacity: 0.94, display: 'grid', placeItems: 'center', typography: 'h1', pointerEvents: 'none', zIndex: 5 }}>
-          {pipeline ? `Let go: it goes to “${pipeline}”` : 'There is no pipeline yet that could take it'}
-        </Box>
-      )}
-    </Box>
-  );
 }
