@@ -50,7 +50,7 @@ const all = <T>(list: readonly number[], make: (seed: number) => Promise<T> | T)
 
 /** Samples of every kind of the scenario with their true values. Seeds are others than those of arriving documents. */
 const SAMPLES: Readonly<Record<string, () => Promise<DemoSample[]>>> = {
-  'haulage-bill': () => all(seeds(8, 501), billSample),
+  'haulage-bill': () => all(seeds(14, 501), billSample),
   'weighbridge-ticket': () => all(seeds(5, 601), scannedTicket),
   'water-certificate': () => all(seeds(4, 701), (seed) => printed(`ice-water-${seed}`, makeCertificate(seed))),
   'chandlery-note': () => all(seeds(6, 801), (seed) => printed(`delivery-${seed}`, makePaper('delivery-note', 2 + (seed % 3), seed))),

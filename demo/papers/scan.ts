@@ -27,7 +27,9 @@ export async function scanPage(pdf: Buffer, page: number, wear: Wear): Promise<B
   const [centreX, centreY] = [info.width * (0.3 + chance() * 0.4), info.height * (0.2 + chance() * 0.6)];
   for (let index = 0; index < data.length; index += 1) {
     const [x, y] = [index % info.width, Math.floor(index / info.width)];
-    const stain = wear.stain && Math.hypot((x - centreX) / 1.4, y - centreY) < info.width * 0.16 ? 60 : 0;
+    const away = Math.hypot((x - centreX) / 1.4, y - centreY) / (info.width * 0.2);
+    // Soaked paper is darkest in the middle and has no edge.
+    const stain = wear.stain && away < 1 ? 62 * (1 - away * away) : 0;
     data[index] = Math.max(0, Math.min(255, (data[index] ?? 255) * 0.94 - stain + gauss() * wear.noise));
   }
   return sharp(data, { raw: { width: info.width, height: info.height, channels: 1 } }).withMetadata({ density: wear.dpi }).jpeg({ quality: 82 }).toBuffer();

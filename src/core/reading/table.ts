@@ -137,7 +137,9 @@ function nobodysHeadings(heading: Line, boxes: HeadingBoxes): Box[] {
 
 /** Neighbouring columns are parted where the fewest words straddle the cut, in the middle of the widest such gap. */
 function columnsFrom(heading: Line, boxes: HeadingBoxes, lines: readonly Line[], columns: readonly FieldDefinition[]): Column[] {
-  const words = lines.flatMap((line) => line.words);
+  // Wrapped lines and footers cross columns as they like; lines of several phrases keep to them.
+  const telling = lines.filter((line) => line.phrases.length >= Math.max(2, Math.ceil(0.6 * heading.phrases.length)));
+  const words = (telling.length > 0 ? telling : lines).flatMap((line) => line.words);
   const named = columns.flatMap((definition) => {
     const found = boxes.get(definition.key);
     return found ? [{ definition, ...found }] : [];
@@ -224,14 +226,16 @@ interface RowStarts {
 }
 
 /**
- * The lines on which a row begins: the once-column is filled and fits, and the line fills the other columns of figures that the
- * rows of this table usually fill. A subtotal or a remark fills one of them at most.
+ * The lines on which a row begins: the once-column is filled and fits, and the line fills at least half of the columns that the rows of
+ * this table usually fill, two of them with figures where rows have several. A subtotal, a remark or a footer fills one at most.
  */
 function rowStarts(body: Body, settings: TableSettings, locale: LocaleHints): RowStarts {
   const cells = new Map(body.lines.map((line) => [line, cellsOf(line, body.columns)]));
-  const candidates = [...cells].filter(([, of]) => startsRow(of, settings, locale)).map(([line, of]) => ({ line, filled: [...of].filter(([column, words]) => isTyped(column) && fits(column, words, locale)).map(([column]) => column) }));
-  const usual = body.columns.filter(isNamed).filter((column) => candidates.filter(({ filled }) => filled.includes(column)).length >= USUAL_SHARE * candidates.length && isTyped(column));
-  const kept = candidates.filter(({ filled }) => usual.length < 2 || usual.filter((column) => filled.includes(column)).length >= Math.min(2, usual.length - 1));
+  const candidates = [...cells].filter(([, of]) => startsRow(of, settings, locale)).map(([line, of]) => ({ line, filled: [...of].filter(([column, words]) => !isTyped(column) || fits(column, words, locale)).map(([column]) => column) }));
+  const usual = body.columns.filter(isNamed).filter((column) => candidates.filter(({ filled }) => filled.includes(column)).length >= USUAL_SHARE * candidates.length);
+  const typed = usual.filter(isTyped);
+  const shared = (of: readonly NamedColumn[], filled: readonly NamedColumn[]): number => of.filter((column) => filled.includes(column)).length;
+  const kept = candidates.filter(({ filled }) => (typed.length < 2 || shared(typed, filled) >= Math.min(2, typed.length - 1)) && shared(usual, filled) >= usual.length / 2);
   return { lines: new Set(kept.map(({ line }) => line)), cells };
 }
 

@@ -5,6 +5,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import IconButton from '@mui/material/IconButton';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
+import Tooltip from '@mui/material/Tooltip';
 import MoreHoriz from '@mui/icons-material/MoreHoriz';
 import { useEffect, useRef, useState } from 'react';
 import type { SampleView } from '@/contracts/workbench';
@@ -15,7 +16,7 @@ import { Gauge } from '../tally/Gauge';
 import { VALUE_FACE } from '../theme';
 import { standing, standingRows, type Column } from './useWorkbench';
 import type { Chosen } from './Workbench';
-import { readersText } from './words';
+import { checkText, readersText } from './words';
 
 interface Props {
   readonly kind: KindDefinition;
@@ -28,7 +29,7 @@ interface Props {
   readonly onRemove: (sample: SampleView) => void;
 }
 
-const stuck = { position: 'sticky', left: 0, bgcolor: 'background.paper', zIndex: 1, minWidth: 190, maxWidth: 190, boxShadow: 'inset 0 -1px 0 var(--mui-palette-divider)' } as const;
+const stuck = { position: 'sticky', left: 0, bgcolor: 'background.paper', zIndex: 1, minWidth: 210, maxWidth: 210, boxShadow: 'inset 0 -1px 0 var(--mui-palette-divider)' } as const;
 
 /** Fields down, samples across: in each cell the value, how sure it is, and whether it is the confirmed one. */
 export function KindTally(props: Props) {
@@ -46,6 +47,7 @@ export function KindTally(props: Props) {
         {kind.fields.map((field) => <FieldRow key={field.key} field={field} changed={changed} {...props} />)}
         {kind.tables.map((table) => <TableRow key={table.key} table={table} {...props} />)}
         <tr><Box component="th" sx={{ ...stuck, boxShadow: 'none' }}><Button onClick={onAddField}>Add a field</Button></Box></tr>
+        {kind.checks.length > 0 && <tr><Box component="td" colSpan={columns.length + 1} sx={{ color: 'text.secondary' }}><Box sx={{ fontWeight: 650, color: 'text.primary' }}>Checks</Box>{kind.checks.map((check, index) => <Box key={index}>{checkText(kind, check)}</Box>)}</Box></tr>}
       </tbody>
     </Box>
   );
@@ -98,8 +100,8 @@ function FieldRow({ field, kind, columns, chosen, onChoose, onField, changed }: 
     <tr>
       <Box component="th" scope="row" sx={stuck}>
         <ButtonBase disableRipple onClick={() => onField(field)} sx={{ fontWeight: 650, fontSize: 13, textAlign: 'left', '&:hover, &:focus-visible': { textDecoration: 'underline' } }}>{field.label}</ButtonBase>
-        <Box sx={{ color: 'text.secondary', fontSize: 12 }}>{field.type === 'yes-no' ? 'yes or no' : field.type}{field.required ? '' : ', may be missing'}</Box>
-        <Box sx={{ color: 'text.secondary', fontSize: 12, display: '-webkit-box', WebkitLineClamp: 2, WebkitBoxOrient: 'vertical', overflow: 'hidden' }}>{readersText(kind, field.key)}</Box>
+        <Box component="span" sx={{ color: 'text.secondary', fontSize: 12 }}> {field.type === 'yes-no' ? 'yes or no' : field.type}{field.required ? ', required' : ''}</Box>
+        <Tooltip title={readersText(kind, field.key)}><Box sx={{ color: 'text.secondary', fontSize: 12, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>{readersText(kind, field.key)}</Box></Tooltip>
       </Box>
       {columns.map((column) => <Cell key={column.sample.id} column={column} field={field} active={chosen?.sample === column.sample.id && chosen.path === field.key} changed={changed.has(`${column.sample.id}/${field.key}`)} onChoose={() => onChoose({ sample: column.sample.id, path: field.key })} />)}
     </tr>

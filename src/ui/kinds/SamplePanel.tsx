@@ -97,7 +97,7 @@ function FieldValue({ field, column, locale, onGive, onNext }: { readonly field:
   return (
     <Box sx={{ display: 'grid', gap: 0.5 }}>
       <ValueInput field={field} reading={shown} locale={value !== null && looked ? PLAIN_LOCALE : locale} label={`Value of ${field.label}`} onCommit={(next) => onGive(next.text === '' ? null : (next.value ?? next.text))} onEnter={onNext} />
-      <Box sx={{ fontSize: 12.5, color: 'text.secondary', maxHeight: 40, overflow: 'hidden' }}>{looked ? 'Looked at.' : read && read.reader !== 'none' ? `By ${read.reader}: ${read.evidence.slice(0, 2).map((item) => item.what).join('; ')}.` : 'Not found. Click it on the page, type it, or leave it empty if it is not there.'}</Box>
+      <Box sx={{ fontSize: 12.5, color: 'text.secondary', maxHeight: 40, overflow: 'hidden' }}>{looked ? (column.sample.state === 'confirmed' ? 'Confirmed.' : 'Looked at.') : read && read.reader !== 'none' ? `By ${read.reader}: ${read.evidence.slice(0, 2).map((item) => item.what).join('; ')}.` : 'Not found. Click it on the page, type it, or leave it empty if it is not there.'}</Box>
       {others.length > 0 && <Box sx={{ display: 'flex', gap: 1, flexWrap: 'wrap', fontSize: 12.5, alignItems: 'center' }}>Or: {others.map((other) => <Button key={`${other.value}-${other.reader}`} variant="outlined" sx={{ minHeight: 24, py: 0 }} onClick={() => onGive(other.value)}>{other.value}</Button>)}</Box>}
     </Box>
   );

@@ -95,11 +95,11 @@ function Scores({ data, chosen, onChoose }: { readonly data: SoundingDetail; rea
         <TableBody>
           {result?.fields.map((score) => (
             <TableRow key={score.field} hover selected={score.field === chosen} onClick={() => onChoose(score.field)} sx={{ cursor: 'pointer', '& td': { py: '5px' } }}>
-              <TableCell><Box component="button" type="button" onClick={() => onChoose(score.field)} sx={{ all: 'unset', cursor: 'pointer', '&:focus-visible': { textDecoration: 'underline' } }}>{score.label}</Box>{score.field.includes('.') && <Box component="span" sx={{ color: 'text.secondary' }}> in rows</Box>}</TableCell>
-              <TableCell align="right" sx={{ fontFamily: VALUE_FACE }}>{percent(score.accuracy, 1)}</TableCell>
+              <TableCell sx={{ whiteSpace: 'nowrap' }}><Box component="button" type="button" onClick={() => onChoose(score.field)} sx={{ all: 'unset', cursor: 'pointer', '&:focus-visible': { textDecoration: 'underline' } }}>{score.label}</Box>{score.field.includes('.') && <Box component="span" sx={{ color: 'text.secondary' }}>, rows</Box>}</TableCell>
+              <TableCell align="right" sx={{ fontFamily: VALUE_FACE, whiteSpace: 'nowrap' }}>{percent(score.accuracy, 1)}</TableCell>
               <Count value={score.counts.wrong} /><Count value={score.counts.missing} /><Count value={score.counts.extra} />
               <TableCell align="right" sx={{ fontFamily: VALUE_FACE }}>{Math.round(thresholdOfField(kind, score.field) * 100)}</TableCell>
-              <TableCell sx={{ fontSize: 13, color: score.guarantee.ok ? 'inherit' : 'text.secondary' }}>{promise(score)}</TableCell>
+              <TableCell sx={{ fontSize: 13, whiteSpace: 'nowrap', color: score.guarantee.ok ? 'inherit' : 'text.secondary' }}>{promise(score)}</TableCell>
             </TableRow>
           ))}
         </TableBody>
@@ -110,7 +110,7 @@ function Scores({ data, chosen, onChoose }: { readonly data: SoundingDetail; rea
 
 const Count = ({ value }: { readonly value: number }) => <TableCell align="right" sx={{ fontFamily: VALUE_FACE, color: value > 0 ? 'chart.signal' : 'text.secondary' }}>{value}</TableCell>;
 
-const promise = ({ guarantee }: FieldScore): string => (guarantee.ok ? `from ${Math.round(guarantee.point.threshold * 100)} on: ${Math.round(guarantee.point.straightThrough * 100)} % go straight through` : `not enough samples yet: ${guarantee.missing} more`);
+const promise = ({ guarantee }: FieldScore): string => (guarantee.ok ? `from ${Math.round(guarantee.point.threshold * 100)} on, ${Math.round(guarantee.point.straightThrough * 100)} % straight through` : `needs ${guarantee.missing} more samples`);
 
 /** What each threshold would buy: how much goes straight through, and how many wrong ones among it at most. */
 function Curve({ score, target, threshold }: { readonly score: FieldScore; readonly target: { readonly errorRate: number; readonly level: number }; readonly threshold: number }) {

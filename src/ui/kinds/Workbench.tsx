@@ -42,7 +42,7 @@ export function WorkbenchRoom({ kindKey }: { readonly kindKey: string }) {
           <AddButton onFiles={add} contained />
         </Empty>
       ) : (
-        <Box sx={{ flex: 1, display: 'grid', gridTemplateColumns: column ? 'minmax(0, 1fr) minmax(430px, 46%)' : '1fr', borderTop: 1, borderColor: 'divider', height: 'calc(100vh - 122px)', minHeight: 420 }}>
+        <Box sx={{ flex: 1, display: 'grid', gridTemplateColumns: column ? 'minmax(0, 1fr) minmax(430px, 46%)' : '1fr', borderTop: 1, borderColor: 'divider', height: 'calc(100vh - 128px)', overflow: 'hidden' }}>
           <Box sx={{ overflow: 'auto', minWidth: 0 }}>
             <KindTally kind={kind} columns={columns} chosen={chosen} onChoose={setChosen} onField={setEditing} onAddField={() => setEditing('new')} onSample={(sample, change) => void work.doing('changing the sample', () => ask(`/samples/${sample.id}`, { method: 'PUT', body: { revision: sample.revision, ...change } }))} onRemove={(sample) => void work.doing('removing the sample', () => ask(`/samples/${sample.id}`, { method: 'DELETE' }), () => `${sample.fileName} is no sample any more.`)} />
           </Box>
