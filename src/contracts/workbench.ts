@@ -1,5 +1,6 @@
 /** What the HTTP interface answers about kinds being built, their samples and soundings. Moments are ISO 8601 in UTC. */
 import type { Finding } from '@/core/checking/finding';
+import type { CellChange } from '@/core/measuring/changes';
 import type { Judged, Truth } from '@/core/measuring/compare';
 import type { SoundedSample, Sounding } from '@/core/measuring/sounding';
 import type { Target } from '@/core/measuring/threshold';
@@ -72,4 +73,11 @@ export interface SoundingDetail extends SoundingView {
   readonly perSample: readonly (SoundedSample & { readonly fileName: string })[];
   /** The sounding of the published version before it, for comparison. */
   readonly before: SoundingView | null;
+}
+
+/** What a draft would make of documents that were read before. */
+export interface BeforeAfter {
+  readonly documents: readonly { readonly id: string; readonly fileName: string; readonly changes: readonly CellChange[]; /** Would it need nobody? */ readonly straightBefore: boolean; readonly straightAfter: boolean; readonly tookMs: number }[];
+  /** The difference from the published version, in words. */
+  readonly difference: readonly string[];
 }

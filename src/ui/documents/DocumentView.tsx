@@ -11,6 +11,7 @@ import { Moment } from '../frame/Moment';
 import { Loading, RoomHead, Trouble } from '../frame/Room';
 import { RunMark } from '../tally/Mark';
 import { DocumentPanel } from './DocumentPanel';
+import { SampleButton } from './SampleButton';
 
 /** One document: what came, what was read, what was written. `?page=1&at=x0,y0,x1,y1` points at a place. */
 export function DocumentView({ id }: { readonly id: string }) {
@@ -22,6 +23,7 @@ export function DocumentView({ id }: { readonly id: string }) {
     <>
       <RoomHead title={document.fileName} about={<>{[document.subject, document.sender, document.source.name].filter(Boolean).join(' · ')} · arrived <Moment at={document.receivedAt} /></>}>
         {document.written.slice(0, 1).map((row) => <Button key={row.row} component={Link} variant="outlined" href={`/lists/${row.list}`}>In {row.listName}</Button>)}
+        <SampleButton documentId={id} kind={document.kind} />
         <Button variant="outlined" href={`/api/v1/documents/${id}/original`}>Original</Button>
         {document.run && <Button component={Link} variant="outlined" href={`/runs/${document.run.id}`}><RunMark state={document.run.state} stopped={document.run.stopped} /></Button>}
       </RoomHead>

@@ -1,6 +1,7 @@
 'use client';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useState } from 'react';
 import type { FieldDefinition, KindDefinition } from '@/core/reading/kind';
@@ -88,6 +89,7 @@ function Head({ kindKey, work, kind, onAdd }: { readonly kindKey: string; readon
       <AddButton onFiles={onAdd} />
       <Button variant="outlined" disabled={confirmed === 0 || work.busy !== null} onClick={() => void learn()}>Learn from samples</Button>
       <Button variant="outlined" disabled={confirmed === 0 || work.busy !== null} onClick={() => void sound()}>Sound</Button>
+      <Button component={Link} variant="outlined" href={`/kinds/${kindKey}/before-after`}>Before/after</Button>
       <DefinitionText yaml={data?.yaml ?? ''} name={`${kindKey}.yaml`} />
       <Button variant="contained" disabled={!data?.revision || work.busy !== null} onClick={() => setPublishing(true)}>Publish</Button>
       <ReasonDialog open={publishing} optional title={`Publish “${kind.name}”`} text={`It becomes version ${(data?.version ?? 0) + 1}. Pipelines read with it from their next document on; documents read before stay as they are.`} label="What is new (may be empty)" action="Publish" onClose={() => setPublishing(false)} onGive={(note) => work.doing('publishing', () => post<{ version: number }>(`/kinds/${kindKey}/publish`, { note }), ({ version }) => `Published as version ${version}.`)} />

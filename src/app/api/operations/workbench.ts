@@ -4,6 +4,7 @@ import { STARTERS } from '@/core/definition/starters';
 import type { Truth } from '@/core/measuring/compare';
 import type { Target } from '@/core/measuring/threshold';
 import type { KindDefinition } from '@/core/reading/kind';
+import { beforeAfter } from '@/services/before-after';
 import { Refusal } from '@/services/context';
 import { pictureOf, type Stage } from '@/services/pictures';
 import { addSamples, keepSample, removeSample, requireSample, sampleFromDocument, samplePages } from '@/services/samples';
@@ -38,6 +39,7 @@ const kindOperations = [
   operation<{ key: string }>({ method: 'DELETE', path: '/kinds/{key}/draft', summary: 'Throw the draft away', params: withKey, answers: { 204: 'The published version counts again' }, handle: silently(({ services, actor, params }) => dropDraft(services, actor, params.key)) }),
   operation<{ key: string }, unknown, { definition?: KindDefinition }>({ method: 'POST', path: '/kinds/{key}/readings', summary: 'Read every sample, with the draft or with a definition that is tried', params: withKey, body: Joi.object({ definition }), answers: { 200: 'The tally' }, handle: async ({ services, params, body }) => json(await tallyDraft(services, params.key, body.definition)) }),
   operation<{ key: string }>({ method: 'POST', path: '/kinds/{key}/teach', summary: 'Learn from the confirmed samples', params: withKey, answers: { 200: 'What was learned from each' }, handle: async ({ services, actor, params }) => json(await teachKind(services, actor, params.key)) }),
+  operation<{ key: string }, { most: number }>({ method: 'GET', path: '/kinds/{key}/before-after', summary: 'What the draft would make of documents that were read before', params: withKey, query: Joi.object({ most: Joi.number().integer().min(1).max(200).default(60) }), answers: { 200: 'Every value that would be another' }, handle: async ({ services, params, query }) => json(await beforeAfter(services, params.key, query.most)) }),
   operation<{ key: string }, unknown, { note: string }>({ method: 'POST', path: '/kinds/{key}/publish', summary: 'Publish the draft as a new version', params: withKey, body: Joi.object({ note: Joi.string().trim().max(1000).allow('').default('') }), answers: { 200: 'The version' }, handle: async ({ services, actor, params, body }) => json(await publishDraft(services, actor, params.key, body.note)) }),
 ];
 
