@@ -2,7 +2,7 @@ const swc = ['@swc/jest', { jsc: { parser: { syntax: 'typescript', tsx: true }, 
 const base = {
   transform: { '^.+\\.(m?[tj]sx?)$': swc },
   // ESM-only packages are transformed along with our own code.
-  transformIgnorePatterns: ['/node_modules/(?!(p-limit|yocto-queue|chokidar|readdirp|ulid)/)'],
+  transformIgnorePatterns: ['/node_modules/(?!(p-limit|yocto-queue|chokidar|readdirp|ulid|linear-sum-assignment|ml-[a-z-]+|is-any-array|cheminfo-types)/)'],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
   testEnvironment: 'node',
 };

@@ -21,7 +21,8 @@ import { printBill } from '../demo/bills/print';
 import { LEDGER } from '../demo/ledger';
 import { openTestBed, type TestBed } from '../tests/support/database';
 import { startEntry } from '../tests/support/processes';
-import { KIND_YAML, TESTER } from '../tests/support/scenario';
+import { KIND_YAML } from '../tests/support/definitions';
+import { TESTER } from '../tests/support/scenario';
 
 const FILES = 40;
 const ROUNDS = 3;

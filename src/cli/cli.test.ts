@@ -27,9 +27,9 @@ describe('bin/leadline', () => {
 
   test('ends with 0 where nothing needs a person, 1 where something does, 2 where it could not be done', async () => {
     writeFileSync(path.join(folder, 'good.pdf'), await printBill(makeBill(2)));
-    writeFileSync(path.join(folder, 'bad.pdf'), 'not a pdf');
+    writeFileSync(path.join(folder, 'bad.pdf'), Buffer.from('PK\x03\x04', 'latin1'));
     expect(leadline('read', 'good.pdf', '--kind', 'haulage-bill').code).toBe(0);
-    expect(leadline('read', 'bad.pdf', '--kind', 'haulage-bill')).toMatchObject({ code: 2, out: expect.stringContaining('another kind of file, not a PDF') });
+    expect(leadline('read', 'bad.pdf', '--kind', 'haulage-bill')).toMatchObject({ code: 2, out: expect.stringContaining('This is a packed or office file') });
     expect(leadline('read', 'good.pdf', '--kind', 'nothing')).toMatchObject({ code: 2, error: expect.stringContaining('There is no kind “nothing”. Looked at:') });
     expect(leadline('read', 'good.pdf').code).toBe(2);
   }, 30_000);

@@ -4,7 +4,7 @@ import path from 'node:path';
 import { KIND_SCHEMA, PIPELINE_SCHEMA } from '@/core/definition/schemas';
 import { parseKind, parsePipeline } from '@/core/definition/parse';
 import { SAMPLE_KINDS } from '@/services/demo';
-import { readFile } from './read';
+import { printText, readFile } from './read';
 import { soundFolder, teachFolder } from './sound';
 import { withServices } from './with-services';
 
@@ -17,6 +17,12 @@ program
   .requiredOption('--kind <kind>', 'key of a kind in demo/kinds or ./kinds, or the path of its YAML file')
   .option('--json', 'print JSON')
   .action(async (file: string, options: { kind: string; json?: boolean }) => process.exit(await readFile(file, options)));
+
+program
+  .command('text <file>')
+  .description('print the text of a document with its columns kept, or its words with places as hOCR')
+  .option('--hocr', 'print hOCR 1.2')
+  .action(async (file: string, options: { hocr?: boolean }) => process.exit(await printText(file, options)));
 
 program
   .command('sound <kind> <folder>')

@@ -3,6 +3,8 @@ import path from 'node:path';
 import { checkDocument } from '@/core/checking/check';
 import { doubtsOf, isTrusted } from '@/core/checking/trust';
 import { parseKind } from '@/core/definition/parse';
+import { hocrOf } from '@/core/page/hocr';
+import { layoutText } from '@/core/page/layout-text';
 import { readDocument } from '@/core/reading/chain';
 import type { KindDefinition } from '@/core/reading/kind';
 import { inspectFile } from '@/digitise/inspect';
@@ -35,4 +37,11 @@ export function kindFrom(name: string): KindDefinition {
   const parsed = parseKind(readFileSync(place, 'utf8'));
   if (!parsed.ok) throw new Error(parsed.mistakes.map((mistake) => `${place}:${mistake.line}:${mistake.column}: ${mistake.text}`).join('\n'));
   return parsed.definition;
+}
+
+/** Print what stands on the pages of a file. Exit code 2 when it cannot be read. */
+export async function printText(file: string, options: { readonly hocr?: boolean }): Promise<number> {
+  const { problem, pages } = await inspectFile(readFileSync(file));
+  console.log(problem ? `${file}: ${problem.text}` : options.hocr ? hocrOf(path.basename(file), pages) : pages.map((page) => layoutText(page).text).join('\n\f\n'));
+  return problem ? 2 : 0;
 }

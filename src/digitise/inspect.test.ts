@@ -31,9 +31,12 @@ describe(inspectFile, () => {
   });
 
   test('an empty file', async () => expect(await problemOf(Buffer.alloc(0))).toMatchObject({ code: 'empty' }));
-  test('a file that is no PDF is told for what it is', async () => {
-    expect(await problemOf(Buffer.from('\x89PNG\r\n\x1a\n....', 'latin1'))).toEqual({ code: 'not-a-pdf', text: 'This is a PNG picture, not a PDF. Only PDF files with text are read so far. The original is kept.' });
-    expect((await problemOf(Buffer.from('hello')))?.text).toContain('another kind of file');
+  test('a file of another format is told for what it is, and what would do', async () => {
+    expect(await problemOf(Buffer.from('PK\x03\x04....', 'latin1'))).toEqual({ code: 'unknown-format', text: 'This is a packed or office file, which cannot be read. PDF, PNG, JPEG, TIFF, mails, e-invoices and plain text are. Ask for one of these. The original is kept.' });
+    expect((await problemOf(Buffer.from([0, 1, 2, 3])))?.text).toContain('a file of an unknown kind');
+  });
+  test('a picture that is damaged', async () => {
+    expect(await problemOf(Buffer.from('\x89PNG\r\n\x1a\n....', 'latin1'))).toMatchObject({ code: 'damaged', text: expect.stringContaining('The picture is damaged') });
   });
   test('a file larger than the limit', async () => {
     const large = Buffer.alloc(LIMITS.fileBytes + 1);

@@ -1,6 +1,9 @@
 import { and, eq } from 'drizzle-orm';
 import type { DocumentDetail, DocumentSummary, PageOf } from '@/contracts/api';
+import { hocrOf } from '@/core/page/hocr';
+import { layoutText } from '@/core/page/layout-text';
 import { knownSoFar } from '@/core/pipeline/planner';
+import { searchablePdf, type PicturedPage } from '@/digitise/searchable';
 import { newId } from '@/settings/identifier';
 import { inTransaction, isoMoment } from '@/store/database';
 import { noteAct, type Actor } from '@/store/queries/audit';
@@ -82,6 +85,27 @@ export async function pagePicture(services: Services, id: string, page: number, 
   const row = await requireDocument(services, id);
   if (row.pageCount === null || page < 1 || page > row.pageCount) throw new Refusal('not-found', `${row.fileName} has no page ${page} that can be shown.`);
   return pictureOf(services, row.sha256, page, stage);
+}
+
+/** The text of all pages with columns kept, pages parted by form feeds. */
+export async function documentText(services: Services, id: string): Promise<string> {
+  const row = await requireDocument(services, id);
+  return (await pagesOf(services.store.db, row.sha256)).map((page) => layoutText(page).text).join('\n\f');
+}
+
+export async function documentHocr(services: Services, id: string): Promise<string> {
+  const row = await requireDocument(services, id);
+  return hocrOf(row.fileName, await pagesOf(services.store.db, row.sha256));
+}
+
+/** The pages as a PDF in which words can be found, whatever they came as. */
+export async function documentSearchable(services: Services, id: string): Promise<{ name: string; bytes: Buffer }> {
+  const row = await requireDocument(services, id);
+  const pages = (await pagesOf(services.store.db, row.sha256)).filter((page) => page.origin !== 'typed' && page.origin !== 'data');
+  if (pages.length === 0) throw new Refusal('conflict', `${row.fileName} has no pages of paper.`);
+  const pictured: PicturedPage[] = [];
+  for (const page of pages) pictured.push({ page, picture: (await pictureOf(services, row.sha256, page.number)).bytes });
+  return { name: row.fileName.replace(/\.[^.]+$/, '') + '.searchable.pdf', bytes: await searchablePdf(row.fileName, pictured) };
 }
 
 /** Run a document that has none, such as a repeat, or run it once more on purpose. Returns the run's id. */

@@ -1,3 +1,5 @@
+import { isValidIBAN } from 'ibantools';
+import { hasRightDigits } from '@/core/value/check-digits';
 /** Amounts and dates against published patterns and a general implementation (ICU, through Intl). */
 import fc from 'fast-check';
 import { parseAmount } from '@/core/value/amount';
@@ -42,5 +44,28 @@ describe('dates as CLDR writes them', () => {
   // ISO 8601-1:2019, 5.2.2.1: the calendar date in extended format; leap years by the Gregorian rule (4.2.1 of the standard).
   test.each([['1985-04-12', '1985-04-12'], ['2000-02-29', '2000-02-29'], ['1900-02-29', null], ['2026-02-30', null]])('%s is %s', (printed, expected) => {
     expect(parseDate(printed, 'dmy')).toBe(expected);
+  });
+});
+
+describe('check digits', () => {
+  test.each([
+    // ISO 13616-1 and the examples of its registry.
+    ['iban', 'GB82 WEST 1234 5698 7654 32', true], ['iban', 'DE89 3704 0044 0532 0130 00', true], ['iban', 'GB82 WEST 1234 5698 7654 33', false],
+    // ISO 11649, annex example.
+    ['creditor-reference', 'RF18 5390 0754 7034', true], ['creditor-reference', 'RF19 5390 0754 7034', false],
+    // ISO 6346, worked example CSQU3054383.
+    ['container', 'CSQU 305438 3', true], ['container', 'CSQU 305438 4', false],
+    // GS1 General Specifications, GTIN-13 example 629104150021 with check digit 3; GTIN-8 from memory.
+    ['gtin', '6291041500213', true], ['gtin', '6291041500214', false], ['gtin', '96385074', true],
+    // ISO/IEC 7812-1, the usual example of the Luhn formula.
+    ['luhn', '79927398713', true], ['luhn', '79927398710', false],
+  ] as const)('%s %s: %s', (scheme, text, right) => expect(hasRightDigits(scheme, text)).toBe(right));
+
+  test('agree with ibantools over random changes of a right one', () => {
+    fc.assert(fc.property(fc.integer({ min: 0, max: 9 }), fc.integer({ min: 4, max: 21 }), (digit, at) => {
+      const text = 'DE89370400440532013000';
+      const changed = text.slice(0, at) + String(digit) + text.slice(at + 1);
+      expect(hasRightDigits('iban', changed)).toBe(isValidIBAN(changed));
+    }));
   });
 });

@@ -66,7 +66,8 @@ function tokensOf(text: string): Token[] {
   const tokens: Token[] = [];
   TOKEN.lastIndex = 0;
   while (TOKEN.lastIndex < text.trimEnd().length) {
-    const at = TOKEN.lastIndex;
+    const begin = TOKEN.lastIndex;
+    const at = begin + (/^\s*/.exec(text.slice(begin))?.[0].length ?? 0);
     const found = TOKEN.exec(text);
     if (!found) throw new Wrong(`At character ${at + 1}, “${text.slice(at, at + 12).trim()}” cannot be read`);
     const [, number, quoted, name, mark] = found;
@@ -113,7 +114,8 @@ class Parser {
     }
     if (token.kind === 'mark') throw new Wrong(`“${token.text}” at character ${token.at + 1} does not belong there`);
     if (token.text === 'not') return { is: 'not', of: this.expression(2, depth + 1) };
-    if (token.text === 'sum' || token.text === 'count') return this.overRows(token.text);
+    // A field may be called “sum” too; with a bracket behind it is the sum over rows.
+    if ((token.text === 'sum' || token.text === 'count') && this.tokens[this.at]?.text === '(') return this.overRows(token.text);
     this.names.push(token.text);
     return { is: 'field', key: token.text };
   }

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { KIND_YAML, PIPELINE_YAML } from '../../../tests/support/scenario';
+import { KIND_YAML, PIPELINE_YAML } from '../../../tests/support/definitions';
 import { parseKind, parsePipeline } from './parse';
 import { KIND_SCHEMA, PIPELINE_SCHEMA } from './schemas';
 

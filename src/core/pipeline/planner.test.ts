@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { billPipeline } from '../../../tests/support/scenario';
+import { billPipeline } from '../../../tests/support/definitions';
 import { DEFAULT_BUDGET } from '@/core/resilience/backoff';
 import { eachStep } from './definition';
 import type { StepFact, StepResult } from './facts';

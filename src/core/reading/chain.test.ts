@@ -1,4 +1,4 @@
-import { billKind } from '../../../tests/support/scenario';
+import { billKind } from '../../../tests/support/definitions';
 import { typedPage } from '../../../tests/support/page';
 import { readDocument } from './chain';
 import type { KindDefinition } from './kind';

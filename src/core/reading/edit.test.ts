@@ -1,4 +1,4 @@
-import { billKind } from '../../../tests/support/scenario';
+import { billKind } from '../../../tests/support/definitions';
 import { typedPage } from '../../../tests/support/page';
 import { confirmed, fieldAt, filledDown, typedReading, valuesByLine, withAmountFor, withoutRow, withReading, withRow } from './edit';
 import { NOTHING_READ, readingAt, type Readings } from './reading';

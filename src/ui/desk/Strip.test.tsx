@@ -6,7 +6,7 @@ import { checkDocument } from '@/core/checking/check';
 import { doubtsOf } from '@/core/checking/trust';
 import type { Page } from '@/core/page/page';
 import { readDocument } from '@/core/reading/chain';
-import { billKind } from '../../../tests/support/scenario';
+import { billKind } from '../../../tests/support/definitions';
 import { typedPage } from '../../../tests/support/page';
 import { theme } from '../theme';
 import { Strip } from './Strip';

@@ -3,7 +3,7 @@ import { readDocument } from '@/core/reading/chain';
 import { inspectFile } from '@/digitise/inspect';
 import { makeBill, type Oddity } from '../../../demo/bills/bill';
 import { printBill } from '../../../demo/bills/print';
-import { billKind } from '../../../tests/support/scenario';
+import { billKind } from '../../../tests/support/definitions';
 import { withReading } from '@/core/reading/edit';
 import { suggestionsFor } from './suggestions';
 

@@ -25,9 +25,11 @@ export function DocumentView({ id }: { readonly id: string }) {
         {document.written.slice(0, 1).map((row) => <Button key={row.row} component={Link} variant="outlined" href={`/lists/${row.list}`}>In {row.listName}</Button>)}
         <SampleButton documentId={id} kind={document.kind} />
         <Button variant="outlined" href={`/api/v1/documents/${id}/original`}>Original</Button>
+        {document.pages.some((page) => page.origin === 'picture') && <Button variant="outlined" href={`/api/v1/documents/${id}/searchable`}>Searchable PDF</Button>}
         {document.run && <Button component={Link} variant="outlined" href={`/runs/${document.run.id}`}><RunMark state={document.run.state} stopped={document.run.stopped} /></Button>}
       </RoomHead>
       {document.problem && document.pages.length > 0 && <Box role="alert" sx={{ px: 2.5, pb: 1, color: 'chart.signal' }}>{document.problem.text}</Box>}
+      {document.pages[0]?.why && <Box sx={{ px: 2.5, pb: 1, color: 'text.secondary' }}>{document.pages[0].why}</Box>}
       {document.repeatOf && <Box sx={{ px: 2.5, pb: 1 }}>The same bytes arrived before: <Link href={`/documents/${document.repeatOf}`}>the first one</Link>.</Box>}
       <DocumentPanel document={document} focus={placeFrom(address)} wide />
     </>

@@ -3,7 +3,7 @@ import { fireEvent, render, screen, within } from '@testing-library/react';
 import { ThemeProvider } from '@mui/material/styles';
 import type { ReactNode } from 'react';
 import type { CellState } from '@/contracts/api';
-import { billKind } from '../../../tests/support/scenario';
+import { billKind } from '../../../tests/support/definitions';
 import { typedReading } from '@/core/reading/edit';
 import { NOTHING_READ, type Readings } from '@/core/reading/reading';
 import { Balance } from '../desk/Balance';

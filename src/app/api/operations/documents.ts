@@ -4,7 +4,7 @@ import type { ArrivedFile } from '@/connectors/source';
 import { safeFileName } from '@/connectors/limits';
 import { LIMITS } from '@/digitise/limits';
 import { Refusal } from '@/services/context';
-import { describeDocument, pagePicture, requireDocument, runDocument, searchDocuments } from '@/services/documents';
+import { describeDocument, documentHocr, documentSearchable, documentText, pagePicture, requireDocument, runDocument, searchDocuments } from '@/services/documents';
 import { receive } from '@/services/receive';
 import { newId } from '@/settings/identifier';
 import { findDefinition, listDefinitions } from '@/store/queries/definitions';
@@ -87,6 +87,9 @@ export const DOCUMENT_OPERATIONS = [
       return json(page);
     },
   }),
+  operation<{ id: string }>({ method: 'GET', path: '/documents/{id}/text', summary: 'The text of its pages, columns kept', params: withId, answers: { 200: 'Plain text; pages are parted by form feeds' }, handle: async ({ services, params }) => file(Buffer.from(await documentText(services, params.id)), 'text/plain; charset=utf-8') }),
+  operation<{ id: string }>({ method: 'GET', path: '/documents/{id}/hocr', summary: 'Its words with places, as hOCR 1.2', params: withId, answers: { 200: 'hOCR' }, handle: async ({ services, params }) => file(Buffer.from(await documentHocr(services, params.id)), 'application/xhtml+xml; charset=utf-8', { 'content-disposition': asAttachment(`${params.id}.hocr`) }) }),
+  operation<{ id: string }>({ method: 'GET', path: '/documents/{id}/searchable', summary: 'A PDF of its pages in which words can be found', params: withId, answers: { 200: 'The PDF' }, handle: async ({ services, params }) => { const { name, bytes } = await documentSearchable(services, params.id); return file(bytes, 'application/pdf', { 'content-disposition': asAttachment(name) }); } }),
   operation<PageParams, { stage: Stage }>({
     method: 'GET',
     path: '/documents/{id}/pages/{page}/picture',
