@@ -57,10 +57,12 @@ describe(receive, () => {
     expect(documents.filter((document) => document.repeatOf === null)).toHaveLength(1);
   });
 
+  const PACKED = Buffer.from('PK\x03\x04hello', 'latin1');
+
   test('what cannot be read is a finding; the original is kept and nothing runs', async () => {
-    const { documents } = await take('k1', Buffer.from('hello'), Buffer.alloc(0), (await bill(2)).subarray(0, 900), await bill(4));
-    expect(documents.map((document) => [document.problemCode, document.runId !== null])).toEqual([['not-a-pdf', false], ['empty', false], ['truncated', false], [null, true]]);
-    expect((await bed.services.blobs.get(documents[0]!.sha256)).toString()).toBe('hello');
+    const { documents } = await take('k1', PACKED, Buffer.alloc(0), (await bill(2)).subarray(0, 900), await bill(4));
+    expect(documents.map((document) => [document.problemCode, document.runId !== null])).toEqual([['unknown-format', false], ['empty', false], ['truncated', false], [null, true]]);
+    expect((await bed.services.blobs.get(documents[0]!.sha256)).equals(PACKED)).toBe(true);
     await expect(runDocument(bed.services, TESTER, documents[0]!.id)).rejects.toThrow('cannot be run');
   });
 

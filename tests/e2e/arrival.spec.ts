@@ -48,8 +48,8 @@ test('what cannot be read is told in a sentence; a repeat is run only when asked
   await page.goto(url('/intake'));
   await post(emptyLetter);
   await expect(page.getByText(/The mail has no attachment, only \d+ words of text/)).toBeVisible();
-  await drop(page, [{ name: 'note.txt', bytes: Buffer.from('hello') }]);
-  await expect(rowOf(page, 'note.txt')).toContainText('not a PDF');
+  await drop(page, [{ name: 'note.zip', bytes: Buffer.from('PK\x03\x04', 'latin1') }]);
+  await expect(rowOf(page, 'note.zip')).toContainText('which cannot be read');
   const { pdf } = await bill(2);
   await drop(page, [{ name: 'again.pdf', bytes: pdf }]);
   await expect(rowOf(page, 'again.pdf')).toContainText('a repeat of');

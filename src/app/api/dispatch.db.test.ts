@@ -33,9 +33,9 @@ describe('sending documents', () => {
   test('a form with several files and a hostile name', async () => {
     const form = new FormData();
     form.append('file', new Blob([body(await printBill(makeBill(2)))]), '../../../etc/passwd\u202e.pdf');
-    form.append('file', new Blob(['x']), 'x.txt');
+    form.append('file', new Blob(['PK\x03\x04']), 'x.zip');
     const { documents } = (await (await ask('/pipelines/haulage-to-ledger/documents', { method: 'POST', body: form })).json()) as { documents: { fileName: string; problem: { code: string } | null }[] };
-    expect(documents.map((document) => [document.fileName, document.problem?.code ?? null])).toEqual([['passwd.pdf', null], ['x.txt', 'not-a-pdf']]);
+    expect(documents.map((document) => [document.fileName, document.problem?.code ?? null])).toEqual([['passwd.pdf', null], ['x.zip', 'unknown-format']]);
   });
 
   test('the same Idempotency-Key with the same bytes changes nothing; with others it is refused', async () => {

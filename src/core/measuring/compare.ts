@@ -54,7 +54,8 @@ function sameValue(type: ValueType, a: string, b: string): boolean {
     const [left, right] = [decimalOf(a), decimalOf(b)];
     return left !== null && right !== null && left.equals(right);
   }
-  const plain = (text: string) => text.toLowerCase().replace(/\s+/g, type === 'identifier' ? '' : ' ').trim().replace(/[.,;:]+$/, '');
+  // A blank more or less is how a word was set, not what it says.
+  const plain = (text: string) => text.toLowerCase().replace(/\s+/g, '').replace(/[.,;:]+$/, '');
   return plain(a) === plain(b);
 }
 

@@ -256,11 +256,15 @@ function cellsOf(line: Line, columns: readonly Column[]): Cells {
 const fits = (column: NamedColumn, words: readonly Word[], locale: LocaleHints): boolean => normaliseWords(column.definition, words, locale).ok;
 const isFigure = (column: NamedColumn): boolean => column.definition.type === 'money' || column.definition.type === 'number';
 
-/** The once-column decides; a damaged figure there still counts when two other figures stand beside it, so that no row is lost. */
+/**
+ * The once-column decides; where its figure is damaged or was not recognised, two other figures on the line still count, or a number
+ * of the item beside a text, so that no row is lost.
+ */
 function startsRow(cells: Cells, settings: TableSettings, locale: LocaleHints): boolean {
   const once = [...cells].find(([column]) => column.definition.key === settings.once);
   if (once && fits(once[0], once[1], locale)) return true;
-  return [...cells].filter(([column, words]) => isFigure(column) && fits(column, words, locale)).length >= 2;
+  const fitting = [...cells].filter(([column, words]) => isTyped(column) && fits(column, words, locale));
+  return fitting.filter(([column]) => isFigure(column)).length >= 2 || (cells.size >= 2 && fitting.some(([column, words]) => !isFigure(column) && /\d/.test(textOf(words))));
 }
 
 const onlyText = (cells: Cells): boolean => cells.size > 0 && [...cells.keys()].every((column) => column.definition.type === 'text');

@@ -109,7 +109,7 @@ describe(ReadingsTable, () => {
 describe('a kind in words', () => {
   test('how a value is found, layout by layout', () => {
     expect(readersText(kind, 'number')).toBe('right of “Bill no.”, first page, else pattern MH-\\d{6} · below “Invoice”, first page');
-    expect(readersText(kind, 'nothing')).toBe('no reader yet');
+    expect(readersText(kind, 'nothing')).toBe('from its description');
   });
   test('what must hold', () => {
     expect(kind.checks.map((check) => checkText(kind, check))).toEqual(['On every row, quantity × unit price = amount.', 'The sum of amounts − discount + fuel supplement + waiting time + tax = total.']);
