@@ -72,12 +72,12 @@ test('one bill of a strange layout is corrected on the desk, and the next one co
   await expect(page.getByText('Accepted; the run goes on.')).toBeVisible();
 
   await page.goto(url('/kinds/haulage-bill'));
-  await expect(page.getByText('1 from the desk to look at')).toBeVisible();
+  await expect(page.getByText(/\d+ from the desk to look at/)).toBeVisible();
   await page.getByRole('columnheader', { name: /^strange-71/ }).scrollIntoViewIfNeeded();
   const row = page.getByRole('table', { name: 'Fields and samples' }).getByRole('row').filter({ hasText: 'Our account' });
   await row.getByRole('cell').last().click();
   await page.getByRole('button', { name: /^Take the values from the desk/ }).click();
-  await expect(page.getByText('from the desk to look at')).toBeHidden();
+  await expect(page.getByRole('columnheader', { name: /^strange-71/ })).toContainText('confirmed');
   await page.getByRole('button', { name: 'Learn from samples' }).click();
   await expect(page.getByText(/^Learned from/)).toBeVisible();
   await page.getByRole('button', { name: 'Publish' }).click();

@@ -28,7 +28,11 @@ function findingsOf(input: CheckInput, check: CheckDefinition): Finding[] {
       return lineAmounts(input, check);
     case 'reconcile':
       return reconcile(input, check);
-    default:
+    case 'range':
+    case 'pattern':
+    case 'check-digits':
+    case 'date-order':
+    case 'formula':
       return checkRule(input.kind, input.readings, check);
   }
 }

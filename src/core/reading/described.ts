@@ -62,8 +62,31 @@ function candidatesFor(search: Search, field: FieldDefinition, wordings: readonl
   const beside = search.labels.find(wordings).flatMap((label) => besideLabel(search, label, field));
   const ticked = field.type === 'choice' || field.type === 'yes-no' ? readTicked(search.lines, field, wordings) : [];
   const named = field.type === 'text' && isIssuer(field, concept, search.kind.name) ? readLetterhead(search.lines, search.pages) : [];
-  const all = [...ticked, ...beside, ...named.map((reading) => (beside.length > 0 ? weakened(reading, 'a label names another', 0.9) : reading))];
+  const bare = beside.length + ticked.length > 0 ? [] : withoutLabel(search, field, concept);
+  const all = [...bare, ...ticked, ...beside, ...named.map((reading) => (beside.length > 0 ? weakened(reading, 'a label names another', 0.9) : reading))];
   return ranked(all, search.pages, concept).slice(0, MOST_CANDIDATES);
+}
+
+const OWN_DATES: readonly (Concept | null)[] = ['document date', 'delivery date', 'order date', 'statement date'];
+
+/** The date of a slip has no label now and then, and a way of payment is just printed. Doubtful enough to be looked at. */
+function withoutLabel(search: Search, field: FieldDefinition, concept: Concept | null): Reading[] {
+  if (field.type === 'choice') {
+    const found = (field.options ?? []).flatMap((option) => search.labels.find([option]).filter((label) => label.alone).slice(0, 1).map((label) => ({ option, label })));
+    return found.length === 1 ? found.map(({ option, label }) => bareReading(option, label.phrase.text, label.line.page, label.phrase.words, 'the only choice that is printed', 0.75)) : [];
+  }
+  if (field.type !== 'date' || !(OWN_DATES.includes(concept) || field.key === 'date')) return [];
+  const dates = search.lines.flatMap((line) => line.phrases.flatMap((phrase) => offers(phrase, field).map((words) => ({ line, words })))).flatMap(({ line, words }) => {
+    const fit = normaliseWords(field, words, search.locale);
+    return fit.ok ? [{ line, words, value: fit.value }] : [];
+  });
+  const only = new Set(dates.map(({ value }) => value)).size === 1;
+  return dates.slice(0, 1).map(({ line, words, value }) => bareReading(value, textOf(words), line.page, words, only ? 'the only date on the paper' : 'the first date on the paper', only ? 0.76 : 0.55));
+}
+
+function bareReading(value: string, text: string, page: number, words: readonly Word[], what: string, factor: number): Reading {
+  const evidence: Evidence[] = [{ what, factor }, ...surenessOf(words)];
+  return { text, value, place: { page, box: unionOf(words.map((word) => word.box)) }, anchor: null, reader: 'described', confidence: confidenceOf(evidence), evidence };
 }
 
 /** Who a paper comes from: the seller on a bill, the buyer on an order. */

@@ -37,7 +37,9 @@ function weightOf(phrase: Phrase, { page, usual, elsewhere }: Surroundings): num
   const large = Math.min(2.2, boxHeight(phrase.box) / Math.max(1, usual));
   const high = 1 - phrase.box[1] / (page.height * HEAD);
   const again = elsewhere.some((text) => text.includes(phrase.text.toLowerCase()));
-  return large * 1.2 + high * 0.6 + (again ? 0.8 : 0) + (COMPANY.test(phrase.text) ? 0.5 : 0);
+  // An address has a house number, a name hardly ever begins with one.
+  const address = /^\d|\d{4,}|^(?:tel|fax|phone|vat)\b/i.test(phrase.text) ? 0.9 : 0;
+  return large * 1.2 + high * 0.6 + (again ? 0.8 : 0) + (COMPANY.test(phrase.text) ? 0.5 : 0) - address;
 }
 
 function readingFrom(phrase: Phrase, page: number, { weight, lead }: { weight: number; lead: number }): Reading {

@@ -36,8 +36,9 @@ export function mendRow(row: Row, columns: AmountColumns): Row {
   if (!chosen?.[2]) return row;
   const [column, reading, value] = chosen;
   const evidence = [...reading.evidence.filter((item) => item.factor >= 0.5), { what: `${reading.text === '' ? 'not recognised' : `recognised as “${reading.text}”`}, computed from the other two`, factor: 0.85 }];
-  const { problem: _, ...rest } = reading;
-  return { ...row, [column.key]: { ...rest, text: reading.text === '' ? plainAmount(value) : reading.text, value: plainAmount(value, column.type === 'money' ? 2 : 0), reader: reading.reader === 'none' ? 'table' : reading.reader, evidence, confidence: confidenceOf(evidence) } };
+  const mended: Reading = { ...reading, text: reading.text === '' ? plainAmount(value) : reading.text, value: plainAmount(value, column.type === 'money' ? 2 : 0), reader: reading.reader === 'none' ? 'table' : reading.reader, evidence, confidence: confidenceOf(evidence) };
+  delete (mended as { problem?: string }).problem;
+  return { ...row, [column.key]: mended };
 }
 
 const isRecognised = (readings: readonly Reading[]): boolean => readings.some((reading) => reading.evidence.some((item) => item.what.includes('recognised with')));

@@ -20,7 +20,8 @@ function labelNear(words: readonly Word[], lines: readonly Line[]): string | nul
   const box = unionOf(words.map((word) => word.box));
   const own = lines.find((line) => words.some((word) => line.words.some((other) => other.box === word.box || other.box.join() === word.box.join())));
   const before = own ? phrasesOf(own.words.filter((word) => word.box[2] <= box[0] + 1)).at(-1) : undefined;
-  if (before && box[0] - before.box[2] < 200 && /\p{L}/u.test(before.text)) return clean(before.text);
+  // What holds figures is a value itself: in a row of values their labels stand above.
+  if (before && box[0] - before.box[2] < 200 && /\p{L}/u.test(before.text) && !/\d/.test(before.text)) return clean(before.text);
   const above = lines
     .filter((line) => !onSameLine(line.box, box) && centreY(line.box) < box[1] && box[1] - line.box[3] < 2.5 * boxHeight(box))
     .flatMap((line) => line.phrases)

@@ -53,21 +53,29 @@ export function KindTally(props: Props) {
   );
 }
 
-/** Cells whose reading is another than it was at first sight, until they are looked at. */
+interface Seen {
+  readonly columns: readonly Column[];
+  readonly values: ReadonlyMap<string, string>;
+  readonly changed: ReadonlySet<string>;
+}
+
+/** Cells whose reading is another than it was before, since the workbench was opened: an edit shows its effect on every sample at once. */
 function useChanges(columns: readonly Column[]): ReadonlySet<string> {
-  const first = useRef(new Map<string, string>());
-  const [changed, setChanged] = useState<ReadonlySet<string>>(new Set());
-  useEffect(() => {
-    const now = new Set<string>();
-    for (const { sample, reading } of columns) for (const [key, { value }] of Object.entries(reading?.fields ?? {})) {
-      const name = `${sample.id}/${key}`;
-      const before = first.current.get(name);
-      if (before !== undefined && before !== (value ?? '')) now.add(name);
-      first.current.set(name, value ?? '');
-    }
-    if (now.size > 0) setChanged((earlier) => new Set([...earlier, ...now]));
-  }, [columns]);
-  return changed;
+  const [seen, setSeen] = useState<Seen>({ columns: [], values: new Map(), changed: new Set() });
+  if (seen.columns !== columns) setSeen(seenNow(seen, columns));
+  return seen.changed;
+}
+
+function seenNow(before: Seen, columns: readonly Column[]): Seen {
+  const values = new Map(before.values);
+  const changed = new Set(before.changed);
+  for (const { sample, reading } of columns) for (const [key, { value }] of Object.entries(reading?.fields ?? {})) {
+    const name = `${sample.id}/${key}`;
+    const was = values.get(name);
+    if (was !== undefined && was !== (value ?? '')) changed.add(name);
+    values.set(name, value ?? '');
+  }
+  return { columns, values, changed };
 }
 
 const STATES = { new: 'to be confirmed', proposed: 'corrected at the desk', confirmed: 'confirmed' } as const;

@@ -37,19 +37,18 @@ export function WorkbenchRoom({ kindKey }: { readonly kindKey: string }) {
   return (
     <DropFiles onFiles={add} text={`Let go: they become samples of “${kind.name}”`}>
       <Head kindKey={kindKey} work={work} kind={kind} onAdd={add} />
-      {columns.length === 0 ? (
-        <Empty title="No samples yet">
-          <Box sx={{ mb: 1.5 }}>Drop a few papers of this kind here. Each is read at once from the names of the fields; you confirm or correct, and three to six teach the rest.</Box>
-          <AddButton onFiles={add} contained />
-        </Empty>
-      ) : (
-        <Box sx={{ flex: 1, display: 'grid', gridTemplateColumns: column ? 'minmax(0, 1fr) minmax(430px, 46%)' : '1fr', borderTop: 1, borderColor: 'divider', height: 'calc(100vh - 128px)', overflow: 'hidden' }}>
-          <Box sx={{ overflow: 'auto', minWidth: 0 }}>
-            <KindTally kind={kind} columns={columns} chosen={chosen} onChoose={setChosen} onField={setEditing} onAddField={() => setEditing('new')} onSample={(sample, change) => void work.doing('changing the sample', () => ask(`/samples/${sample.id}`, { method: 'PUT', body: { revision: sample.revision, ...change } }))} onRemove={(sample) => void work.doing('removing the sample', () => ask(`/samples/${sample.id}`, { method: 'DELETE' }), () => `${sample.fileName} is no sample any more.`)} />
-          </Box>
-          {column && chosen && <SamplePanel key={column.sample.id} kind={kind} column={column} path={chosen.path} work={work} onChoose={(path) => setChosen({ sample: column.sample.id, path })} onClose={() => setChosen(null)} onNext={() => setChosen(nextOf(kind, columns, chosen))} onConfirmed={() => setChosen(nextSample(kind, columns, chosen))} />}
+      <Box sx={{ flex: 1, display: 'grid', gridTemplateColumns: column || columns.length === 0 ? 'minmax(0, 1fr) minmax(430px, 46%)' : '1fr', borderTop: 1, borderColor: 'divider', height: 'calc(100vh - 128px)', overflow: 'hidden' }}>
+        <Box sx={{ overflow: 'auto', minWidth: 0 }}>
+          <KindTally kind={kind} columns={columns} chosen={chosen} onChoose={setChosen} onField={setEditing} onAddField={() => setEditing('new')} onSample={(sample, change) => void work.doing('changing the sample', () => ask(`/samples/${sample.id}`, { method: 'PUT', body: { revision: sample.revision, ...change } }))} onRemove={(sample) => void work.doing('removing the sample', () => ask(`/samples/${sample.id}`, { method: 'DELETE' }), () => `${sample.fileName} is no sample any more.`)} />
         </Box>
-      )}
+        {columns.length === 0 && (
+          <Empty title="No samples yet">
+            <Box sx={{ mb: 1.5 }}>Drop a few papers of this kind here. Each is read at once from the names of the fields; you confirm or correct, and three to six teach the rest.</Box>
+            <AddButton onFiles={add} contained />
+          </Empty>
+        )}
+        {column && chosen && <SamplePanel key={column.sample.id} kind={kind} column={column} path={chosen.path} work={work} onChoose={(path) => setChosen({ sample: column.sample.id, path })} onClose={() => setChosen(null)} onNext={() => setChosen(nextOf(kind, columns, chosen))} onConfirmed={() => setChosen(nextSample(kind, columns, chosen))} />}
+      </Box>
       {editing !== null && <FieldDialog kind={kind} field={editing === 'new' ? null : editing} onClose={() => setEditing(null)} onKeep={(next) => work.keepKind(next)} />}
     </DropFiles>
   );

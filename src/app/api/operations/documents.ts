@@ -1,7 +1,5 @@
 import { createHash } from 'node:crypto';
 import Joi from 'joi';
-import type { ArrivedFile } from '@/connectors/source';
-import { safeFileName } from '@/connectors/limits';
 import { LIMITS } from '@/digitise/limits';
 import { Refusal } from '@/services/context';
 import { describeDocument, documentHocr, documentSearchable, documentText, pagePicture, requireDocument, runDocument, searchDocuments } from '@/services/documents';
