@@ -226,7 +226,7 @@ interface RowStarts {
 }
 
 /**
- * The lines on which a row begins: the once-column is filled and fits, and the line fills at least half of the columns that the rows of
+ * The lines on which a row begins: the once-column is filled and fits, and the line fills half of the columns that the rows of
  * this table usually fill, two of them with figures where rows have several. A subtotal, a remark or a footer fills one at most.
  */
 function rowStarts(body: Body, settings: TableSettings, locale: LocaleHints): RowStarts {
@@ -235,7 +235,7 @@ function rowStarts(body: Body, settings: TableSettings, locale: LocaleHints): Ro
   const usual = body.columns.filter(isNamed).filter((column) => candidates.filter(({ filled }) => filled.includes(column)).length >= USUAL_SHARE * candidates.length);
   const typed = usual.filter(isTyped);
   const shared = (of: readonly NamedColumn[], filled: readonly NamedColumn[]): number => of.filter((column) => filled.includes(column)).length;
-  const kept = candidates.filter(({ filled }) => (typed.length < 2 || shared(typed, filled) >= Math.min(2, typed.length - 1)) && shared(usual, filled) >= usual.length / 2);
+  const kept = candidates.filter(({ filled }) => (typed.length < 2 || shared(typed, filled) >= Math.min(2, typed.length - 1)) && (typed.length > 0 ? shared(usual, filled) >= usual.length / 2 : shared(usual, filled) > usual.length / 2));
   return { lines: new Set(kept.map(({ line }) => line)), cells };
 }
 

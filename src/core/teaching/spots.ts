@@ -80,7 +80,12 @@ function anchorsFor(place: Located, { lines, variable }: SpotInput, described: R
 
 function labelAt(line: Line, box: Box): Phrase[] {
   const words = line.words.filter((word) => boxesMeet(word.box, box, 0.5));
-  return words.length > 0 ? [phraseOf(words)] : [];
+  const first = words[0];
+  if (!first) return [];
+  // "Used" in "Used kWh": the whole phrase stands alone, its part does not.
+  const whole = line.phrases.find((phrase) => phrase.words.includes(first));
+  const label = whole && !whole.words.some((word) => /\d/.test(word.text)) && whole.words.length <= 5 && whole.words[0] === first ? whole : phraseOf(words);
+  return [label];
 }
 
 /** "VAT 20 %" keeps "VAT": figures in labels change. */

@@ -67,7 +67,7 @@ export function SamplePanel({ kind, column, path, work, onChoose, onClose, onNex
   };
   const first = pages?.pages[0];
   return (
-    <Box component="section" aria-label={sample.fileName} sx={{ borderLeft: 1, borderColor: 'divider', display: 'flex', flexDirection: 'column', minWidth: 0, overflow: 'hidden' }}>
+    <Box component="section" aria-label={sample.fileName} sx={{ borderLeft: 1, borderColor: 'divider', display: 'flex', flexDirection: 'column', minWidth: 0, minHeight: 0, overflow: 'hidden' }}>
       <Box sx={{ p: 1.5, bgcolor: 'background.paper', borderBottom: 1, borderColor: 'divider', display: 'grid', gap: 1 }}>
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
           <Box sx={{ fontWeight: 650, flex: 1, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>{field?.label ?? table?.label ?? sample.fileName}</Box>

@@ -35,10 +35,10 @@ export function WorkbenchRoom({ kindKey }: { readonly kindKey: string }) {
   const column = columns.find((candidate) => candidate.sample.id === chosen?.sample) ?? null;
   const add = (files: readonly File[]) => addFiles(kindKey, files, work);
   return (
-    <DropFiles onFiles={add} text={`Let go: they become samples of “${kind.name}”`}>
+    <DropFiles fill onFiles={add} text={`Let go: they become samples of “${kind.name}”`}>
       <Head kindKey={kindKey} work={work} kind={kind} onAdd={add} />
-      <Box sx={{ flex: 1, display: 'grid', gridTemplateColumns: column || columns.length === 0 ? 'minmax(0, 1fr) minmax(430px, 46%)' : '1fr', borderTop: 1, borderColor: 'divider', height: 'calc(100vh - 128px)', overflow: 'hidden' }}>
-        <Box sx={{ overflow: 'auto', minWidth: 0 }}>
+      <Box sx={{ flex: 1, display: 'grid', gridTemplateColumns: column || columns.length === 0 ? 'minmax(0, 1fr) minmax(430px, 46%)' : '1fr', gridTemplateRows: 'minmax(0, 1fr)', borderTop: 1, borderColor: 'divider', minHeight: 0 }}>
+        <Box sx={{ overflow: 'auto', minWidth: 0, minHeight: 0 }}>
           <KindTally kind={kind} columns={columns} chosen={chosen} onChoose={setChosen} onField={setEditing} onAddField={() => setEditing('new')} onSample={(sample, change) => void work.doing('changing the sample', () => ask(`/samples/${sample.id}`, { method: 'PUT', body: { revision: sample.revision, ...change } }))} onRemove={(sample) => void work.doing('removing the sample', () => ask(`/samples/${sample.id}`, { method: 'DELETE' }), () => `${sample.fileName} is no sample any more.`)} />
         </Box>
         {columns.length === 0 && (
