@@ -16,7 +16,7 @@ export function DropFiles({ children, onFiles, text, fill = false }: { readonly 
         setOver(0);
         void onFiles([...event.dataTransfer.files]);
       }}
-      sx={{ flex: 1, display: 'flex', flexDirection: 'column', position: 'relative', minWidth: 0, ...(fill ? { height: 'calc(100vh - 49px)', overflow: 'hidden' } : {}) }}
+      sx={{ flex: 1, display: 'flex', flexDirection: 'column', position: 'relative', minWidth: 0, ...(fill ? { flex: 'none', height: 'calc(100vh - 48px)', overflow: 'hidden' } : {}) }}
     >
       {children}
       {over > 0 && <Box sx={{ position: 'absolute', inset: 8, border: 2, borderStyle: 'dashed', borderColor: 'chart.deep', bgcolor: 'background.default', opacity: 0.94, display: 'grid', placeItems: 'center', typography: 'h1', pointerEvents: 'none', zIndex: 5 }}>{text}</Box>}
