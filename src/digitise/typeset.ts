@@ -28,7 +28,6 @@ function pageOf(lines: readonly string[], number: number, about: { origin: PageO
 }
 
 function untabbed(line: string): string {
-  let text = '';
-  for (const part of line.split('\t')) text = text === '' ? part : text.padEnd(Math.ceil((text.length + 1) / TAB) * TAB) + part;
-  return text;
+  const [first = '', ...rest] = line.split('\t');
+  return rest.reduce((text, part) => text.padEnd(Math.ceil((text.length + 1) / TAB) * TAB) + part, first);
 }

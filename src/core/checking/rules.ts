@@ -13,7 +13,8 @@ export function checkRule(kind: KindDefinition, readings: Readings, check: RuleC
   return [{ check: check.check, severity: check.severity ?? 'must fix', text, paths: concerns(check) }];
 }
 
-function concerns(check: RuleCheck): readonly string[] {
+/** The fields that a rule is about. */
+export function concerns(check: RuleCheck): readonly string[] {
   switch (check.check) {
     case 'range':
     case 'pattern':

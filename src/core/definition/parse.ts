@@ -2,6 +2,7 @@ import Ajv2020, { type ErrorObject, type ValidateFunction } from 'ajv/dist/2020'
 import { LineCounter, parseDocument, type Document } from 'yaml';
 import { eachStep, type PipelineDefinition } from '@/core/pipeline/definition';
 import { formulaFrom } from '@/core/checking/formula';
+import { concerns } from '@/core/checking/rules';
 import { patternProblem } from '@/core/reading/pattern';
 import type { KindDefinition } from '@/core/reading/kind';
 import { KIND_SCHEMA, PIPELINE_SCHEMA } from './schemas';
@@ -140,12 +141,11 @@ function namesIn(check: KindDefinition['checks'][number]): readonly string[] {
     case 'range':
     case 'pattern':
     case 'check-digits':
-      return [check.field];
     case 'date-order':
-      return [check.first, check.then];
+      return concerns(check);
     case 'formula': {
       const formula = formulaFrom(check.holds);
-      return [...(formula.ok ? formula.names : []), ...(check.concerns ?? [])];
+      return [...(formula.ok ? formula.names : []), ...concerns(check)];
     }
   }
 }

@@ -16,7 +16,7 @@ const MONTH_FIRST = /^(?:[a-z]+,\s+)?([a-z]{3,9})\.?\s+(\d{1,2})(?:st|nd|rd|th)?
  */
 export function parseDate(printed: string, order: DateOrder): string | null {
   // A time of day behind the date, and accents of month names, say nothing here.
-  const text = printed.normalize('NFD').replace(/\p{M}/gu, '').trim().replace(/\s+/g, ' ').replace(/[T ,]+\d{1,2}:\d{2}(?::\d{2})?(?:\.\d+)?(?:\s*(?:Z|UTC|[ap]m|[+-]\d{2}:?\d{2}))?$/i, '').replace(/^(\d{4})(\d{2})(\d{2})$/, '$1-$2-$3').replace(/\s*([./-])\s*/g, '$1');
+  const text = printed.normalize('NFD').replace(/\p{M}/gu, '').trim().replace(/\s+/g, ' ').replace(/[T ,]+\d{1,2}:\d{2}(?::\d{2})?(?:\.\d+)?(?:\s*(?:Z|UTC|[ap]m|[+-]\d{2}:?\d{2}))?$/i, '').replace(/^(\d{4})(\d{2})(\d{2})$/, '$1-$2-$3').replace(/(?<=\d)\s*([./-])\s*(?=\d)/g, '$1');
   const figures = FIGURES.exec(text);
   if (figures) return fromFigures([figures[1] ?? '', figures[2] ?? '', figures[3] ?? ''], order);
   const dayFirst = DAY_FIRST.exec(text);
