@@ -27,21 +27,22 @@ export interface SampleFile {
 export async function addSamples(services: Services, actor: Actor, kindKey: string, files: readonly SampleFile[], truths: ReadonlyMap<string, Truth> = new Map()): Promise<{ added: number; known: number }> {
   const have = (await samplesOf(services.store.db, kindKey)).length;
   if (have + files.length > MOST_SAMPLES) throw new Refusal('bad-request', `A kind has at most ${MOST_SAMPLES} samples; it has ${have} already. Remove some that teach nothing new.`);
+  // Identifiers sort by when they were made: samples keep the order in which they were given, however long each takes.
+  const named = files.map((file) => ({ id: newId(), file }));
   let added = 0;
   // One after the other would leave a core idle while a scan is recognised; all at once would hold all their bytes.
   for (let first = 0; first < files.length; first += 4) {
-    const results = await Promise.all(files.slice(first, first + 4).map((file) => addOne(services, actor, kindKey, file, truths.get(file.name) ?? null)));
+    const results = await Promise.all(named.slice(first, first + 4).map(({ id, file }) => addOne(services, actor, kindKey, { id, file, truth: truths.get(file.name) ?? null })));
     added += results.filter(Boolean).length;
   }
   return { added, known: files.length - added };
 }
 
-async function addOne(services: Services, actor: Actor, kindKey: string, file: SampleFile, truth: Truth | null): Promise<boolean> {
+async function addOne(services: Services, actor: Actor, kindKey: string, { id, file, truth }: { readonly id: string; readonly file: SampleFile; readonly truth: Truth | null }): Promise<boolean> {
   const sha256 = await services.blobs.put(file.bytes);
   const known = await pagesOf(services.store.db, sha256);
   const inspection = known.length > 0 ? { problem: null, pages: known, pageCount: known.length, pictures: new Map<number, Buffer>() } : await inspectFile(file.bytes);
   await keepPictures(services, sha256, inspection.pictures);
-  const id = newId();
   return inTransaction(services.store.db, async (tx) => {
     await savePages(tx, sha256, inspection.pages);
     const state: SampleState = truth ? 'confirmed' : 'new';
