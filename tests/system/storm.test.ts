@@ -50,9 +50,17 @@ afterAll(async () => {
 
 const startWorker = () => startEntry('src/worker/main.ts', [LEASE_MS], { LEADLINE_DATABASE_URL: bed.databaseUrl, LEADLINE_DATA: bed.dataFolder, LEADLINE_URL: 'http://127.0.0.1:1' });
 
-async function sendAll(): Promise<void> {
+/** What is enough of a storm to prove anything. */
+const ENOUGH = { kills: 5, cuts: 3 } as const;
+/** Documents that are held back until there was enough of a storm, so that some arrive in it however quick the machine is. */
+const HELD_BACK = 8;
+/** Turns of half a second that are waited for it. */
+const MOST_TURNS = 180;
+
+async function sendAll(counts: StormCounts): Promise<void> {
   const post = postman(ports.smtp);
   for (let seed = 1; seed <= DOCUMENTS; seed += 1) {
+    for (let turn = 0; turn < MOST_TURNS && seed > DOCUMENTS - HELD_BACK && !isEnough(counts); turn += 1) await pause(500);
     const bill = makeBill(seed);
     const letter = billLetter(bill, await printBill(bill));
     if (seed % EVERY_FIFTH === 0) writeFileSync(path.join(folder, letter.attachments[0]!.filename), letter.attachments[0]!.content);
@@ -71,10 +79,16 @@ async function cutMail(): Promise<number> {
   return 0;
 }
 
+interface StormCounts {
+  kills: number;
+  cuts: number;
+}
+
+const isEnough = ({ kills, cuts }: StormCounts): boolean => kills >= ENOUGH.kills && cuts >= ENOUGH.cuts;
+
 /** Kill a worker, or cut every mail connection, at moments drawn from the seed, until told to stop. */
-async function storm(calm: AbortSignal): Promise<{ kills: number; cuts: number }> {
+async function storm(counts: StormCounts, calm: AbortSignal): Promise<void> {
   const chance = seededChance(SEED);
-  const counts = { kills: 0, cuts: 0 };
   while (!calm.aborted) {
     await pause(200 + chance() * 1_200, calm);
     if (calm.aborted) break;
@@ -87,7 +101,6 @@ async function storm(calm: AbortSignal): Promise<{ kills: number; cuts: number }
       counts.kills += 1;
     }
   }
-  return counts;
 }
 
 async function settled(): Promise<boolean> {
@@ -105,12 +118,14 @@ async function workbookKeys(tab: string): Promise<string[]> {
 
 test(`${DOCUMENTS} documents come through the storm, each exactly once`, async () => {
   const calm = new AbortController();
-  const weather = storm(calm.signal);
-  await sendAll();
+  const counts: StormCounts = { kills: 0, cuts: 0 };
+  const weather = storm(counts, calm.signal);
+  await sendAll(counts);
   // The storm goes on until half a minute is over or everything has come through in spite of it.
   for (let turn = 0; turn < 60 && !(await settled()); turn += 1) await pause(500);
   calm.abort();
-  const { kills, cuts } = await weather;
+  await weather;
+  const { kills, cuts } = counts;
   for (let turn = 0; turn < 240 && !(await settled()); turn += 1) await pause(500);
   console.log(`Storm of seed ${SEED}: ${kills} workers killed, ${cuts} mail connections cut.`);
 
@@ -123,5 +138,5 @@ test(`${DOCUMENTS} documents come through the storm, each exactly once`, async (
   expect((await workbookKeys('Lines')).sort()).toEqual(bills.flatMap((bill) => bill.rows.map(() => bill.number)).sort());
   expect((await workbookKeys('Bills')).sort()).toEqual(bills.map((bill) => (bill.haulier === 'merrow' ? 'Merrow Haulage' : 'Tollan & Daughters Reefer Lines')).sort());
   expect((await workbookKeys('Hauliers')).sort()).toEqual(['Merrow Haulage', 'Tollan & Daughters Reefer Lines']);
-  expect([kills >= 5, cuts >= 3]).toEqual([true, true]);
+  expect(isEnough(counts)).toBe(true);
 }, 300_000);
