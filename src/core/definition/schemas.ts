@@ -14,7 +14,7 @@ const mapOf = (value: unknown, names: unknown = valueKey) => ({ type: 'object', 
 
 const box = { type: 'array', items: { type: 'number', minimum: -2000, maximum: 20000 }, minItems: 4, maxItems: 4, description: 'x0, y0, x1, y1 in points from the top left of the upright page.' } as const;
 const locale = (required: readonly string[]) => object({ decimal: { enum: ['.', ','] }, dates: { enum: ['dmy', 'mdy', 'ymd'] } }, required);
-const field = object({ key: valueKey, label: text, type: { enum: ['text', 'number', 'money', 'date', 'identifier', 'choice', 'yes-no'] }, required: { type: 'boolean' }, description: text, synonyms: wordings, options: wordings, threshold: share, unsigned: { type: 'boolean' }, crossReading: { type: 'boolean' } }, ['key', 'label', 'type']);
+const field = object({ key: valueKey, label: text, type: { enum: ['text', 'number', 'money', 'date', 'identifier', 'choice', 'yes-no'] }, required: { type: 'boolean' }, description: text, synonyms: wordings, options: wordings, threshold: share, unsigned: { type: 'boolean' } }, ['key', 'label', 'type']);
 const spot = object({ page, box, anchors: { type: 'array', items: object({ text, box }, ['text', 'box']), maxItems: 6 }, shape: { type: 'string', maxLength: 400 }, lines: { type: 'integer', minimum: 1, maximum: 50 }, constant: text }, ['page', 'box', 'anchors', 'shape', 'lines']);
 const readers = {
   oneOf: [

@@ -19,8 +19,6 @@ export interface FieldDefinition {
   readonly options?: readonly string[];
   /** The confidence below which a person looks, 0..1. Default {@link DEFAULT_THRESHOLD}. */
   readonly threshold?: number;
-  /** Two independent readers must agree, otherwise a person looks. Default false. */
-  readonly crossReading?: boolean;
   /** Drop a printed sign: a discount is kept as a positive amount, the check knows its direction. Default false. */
   readonly unsigned?: boolean;
 }
