@@ -2,7 +2,7 @@ import Decimal from 'decimal.js';
 import { decimalOf } from '@/core/value/amount';
 import type { FoundTable } from './described-table';
 import type { FieldDefinition } from './kind';
-import { confidenceOf, type Reading } from './reading';
+import { confidenceOf, wasRecognised, type Reading } from './reading';
 import { CONCEPTS, type Concept } from './wordings';
 
 interface TotalsInput {
@@ -59,7 +59,7 @@ const SURE = 0.85;
 /** On a recognised page a total that could not be read is the sum of the other two, or their difference. Doubtful enough to be looked at. */
 function computeMissing(found: Map<string, Reading[]>, keys: ReadonlyMap<Sought, string>, { net, tax, total }: Record<'net' | 'tax' | 'total', readonly Reading[]>): boolean {
   const [n, t, g] = [net[0], tax[0], total[0]];
-  const sure = (reading: Reading | undefined): Decimal | null => (reading && reading.confidence >= SURE && isRecognised(reading) ? decimalOf(reading.value) : null);
+  const sure = (reading: Reading | undefined): Decimal | null => (reading && reading.confidence >= SURE && wasRecognised(reading) ? decimalOf(reading.value) : null);
   const [a, b, c] = [sure(n), sure(t), sure(g)];
   const offer: [Sought, Decimal] | null = a && b && !c ? ['grand total', a.plus(b)] : b && c && !a ? ['net total', c.minus(b)] : a && c && !b ? ['tax total', c.minus(a)] : null;
   const key = offer && keys.get(offer[0]);
@@ -69,8 +69,6 @@ function computeMissing(found: Map<string, Reading[]>, keys: ReadonlyMap<Sought,
   found.set(key, [{ text: unsure?.text ?? '', value: offer[1].toFixed(2), place: unsure?.place ?? null, anchor: unsure?.anchor ?? null, reader: 'described', confidence: confidenceOf(evidence), evidence }, ...(found.get(key) ?? [])]);
   return true;
 }
-
-const isRecognised = (reading: Reading): boolean => reading.evidence.some((item) => item.what.includes('recognised with'));
 
 interface Chosen {
   readonly net?: Reading;

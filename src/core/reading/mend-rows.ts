@@ -2,7 +2,7 @@ import Decimal from 'decimal.js';
 import { decimalOf, plainAmount } from '@/core/value/amount';
 import type { FieldDefinition } from './kind';
 import { similarity } from './landmark';
-import { confidenceOf, type Reading, type Row } from './reading';
+import { confidenceOf, wasRecognised, type Reading, type Row } from './reading';
 
 /** The columns of a row that belong together: quantity × price = amount. */
 export interface AmountColumns {
@@ -24,7 +24,7 @@ export function mendRow(row: Row, columns: AmountColumns): Row {
   if (!quantity || !price || !amount) return row;
   const [q, p, a] = [quantity, price, amount].map((reading) => decimalOf(reading.value));
   if (q && p && a && q.times(p).minus(a).abs().lte(CENT)) return row;
-  if (!isRecognised([quantity, price, amount])) return row;
+  if (![quantity, price, amount].some(wasRecognised)) return row;
   const offers: [FieldDefinition, Reading, Decimal | null][] = [
     [columns.quantity, quantity, a && p && !p.isZero() ? whole(a.div(p), 3) : null],
     [columns.price, price, a && q && !q.isZero() ? exact(a, q) : null],
@@ -40,8 +40,6 @@ export function mendRow(row: Row, columns: AmountColumns): Row {
   delete (mended as { problem?: string }).problem;
   return { ...row, [column.key]: mended };
 }
-
-const isRecognised = (readings: readonly Reading[]): boolean => readings.some((reading) => reading.evidence.some((item) => item.what.includes('recognised with')));
 
 /** A quantity is a number of few places; anything else is no quantity. */
 function whole(value: Decimal, places: number): Decimal | null {

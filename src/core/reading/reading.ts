@@ -82,10 +82,16 @@ export function confidenceOf(evidence: readonly Evidence[]): number {
   return Math.round(product * 1000) / 1000;
 }
 
+/** How the evidence of recognised words begins; text layers give none. */
+const RECOGNISED = 'the least sure word was recognised with';
+
+/** Was the value recognised in a picture, where letters can be misread? */
+export const wasRecognised = (reading: Reading): boolean => reading.evidence.some((item) => item.what.startsWith(RECOGNISED));
+
 /** What the recogniser's own sureness says about a value: nothing where the text is the file's own. */
 export function surenessOf(words: readonly Word[]): Evidence[] {
   const seen = words.flatMap((word) => (word.sure === undefined ? [] : [word.sure]));
   if (seen.length === 0) return [];
   const least = Math.min(...seen);
-  return [{ what: `the least sure word was recognised with ${Math.round(least * 100)}`, factor: least >= 0.9 ? 0.995 : least >= 0.8 ? 0.97 : least >= 0.6 ? 0.85 : 0.6 }];
+  return [{ what: `${RECOGNISED} ${Math.round(least * 100)}`, factor: least >= 0.9 ? 0.995 : least >= 0.8 ? 0.97 : least >= 0.6 ? 0.85 : 0.6 }];
 }

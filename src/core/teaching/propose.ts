@@ -13,7 +13,7 @@ export function proposeField(words: readonly Word[], lines: readonly Line[], tak
   const { decimal, dates } = localeOf(lines.flatMap((line) => line.words.map((word) => word.text)));
   const money = /[.,]\d{2}$/.test(text.replace(/\s*(?:[A-Z]{3}|[€$£])$/, '')) && parseAmount(text, decimal) !== null;
   const type = parseDate(text, dates) !== null ? 'date' : money ? 'money' : /\d/.test(text) && !/\s\p{Ll}/u.test(text) ? 'identifier' : parseAmount(text, decimal) !== null ? 'number' : 'text';
-  return { key: freeKey(label, taken), label, type };
+  return { key: freeFieldKey(label, taken), label, type };
 }
 
 function labelNear(words: readonly Word[], lines: readonly Line[]): string | null {
@@ -35,7 +35,8 @@ function clean(text: string): string {
   return label.charAt(0).toUpperCase() + label.slice(1);
 }
 
-function freeKey(label: string, taken: readonly string[]): string {
+/** A key made of a field's name that no other field has. */
+export function freeFieldKey(label: string, taken: readonly string[]): string {
   const wanted = label.toLowerCase().normalize('NFD').replace(/\p{M}/gu, '').replace(/[^a-z0-9]+/g, '_').replace(/^[^a-z]+|_+$/g, '').slice(0, 50) || 'field';
   for (let number = 1; ; number += 1) {
     const key = number === 1 ? wanted : `${wanted}_${number}`;

@@ -11,6 +11,7 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { Controller, useForm, useWatch } from 'react-hook-form';
 import { DEFAULT_THRESHOLD, type FieldDefinition, type KindDefinition } from '@/core/reading/kind';
+import { freeFieldKey } from '@/core/teaching/propose';
 import { VALUE_TYPES, type ValueType } from '@/core/value/normalise';
 import { readerText } from './words';
 
@@ -32,7 +33,7 @@ export function FieldDialog({ kind, field, onClose, onKeep }: { readonly kind: K
   const { control, register, handleSubmit, formState } = useForm<Values>({ defaultValues: { label: field?.label ?? '', type: field?.type ?? 'text', required: field?.required ?? false, description: field?.description ?? '', synonyms: field?.synonyms?.join(', ') ?? '', options: field?.options?.join(', ') ?? '', threshold: String(Math.round((field?.threshold ?? DEFAULT_THRESHOLD) * 100)) } });
   const type = useWatch({ control, name: 'type' });
   const keep = handleSubmit(async (values) => {
-    const next = fieldFrom(values, field?.key ?? freeKey(values.label, kind));
+    const next = fieldFrom(values, field?.key ?? freeFieldKey(values.label, kind.fields.map((other) => other.key)));
     const fields = field ? kind.fields.map((other) => (other.key === field.key ? next : other)) : [...kind.fields, next];
     if ((await onKeep({ ...kind, fields })) !== null) onClose();
   });
@@ -76,13 +77,4 @@ function fieldFrom(values: Values, key: string): FieldDefinition {
     ...(values.type === 'choice' && options.length > 0 ? { options } : {}),
     ...(threshold === DEFAULT_THRESHOLD ? {} : { threshold }),
   };
-}
-
-function freeKey(label: string, kind: KindDefinition): string {
-  const wanted = label.toLowerCase().normalize('NFD').replace(/\p{M}/gu, '').replace(/[^a-z0-9]+/g, '_').replace(/^[^a-z]+|_+$/g, '').slice(0, 50) || 'field';
-  const taken = new Set(kind.fields.map((field) => field.key));
-  for (let number = 1; ; number += 1) {
-    const key = number === 1 ? wanted : `${wanted}_${number}`;
-    if (!taken.has(key)) return key;
-  }
 }
