@@ -9,7 +9,7 @@ const base = {
 
 const config = {
   // Two cores that are busy with other suites can be slow.
-  testTimeout: 30_000,
+  testTimeout: 90_000,
   projects: [
     { ...base, displayName: 'unit', testMatch: ['<rootDir>/src/**/*.test.{ts,tsx}', '<rootDir>/demo/**/*.test.ts'], testPathIgnorePatterns: ['\\.db\\.test\\.ts$'] },
     { ...base, displayName: 'outside', testMatch: ['<rootDir>/tests/outside/**/*.test.ts'] },

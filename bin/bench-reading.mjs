@@ -10,6 +10,7 @@ process.chdir(root);
 try {
   ensurePackages('run');
   await ensureModules(root);
+  await runChild(process.execPath, ['--import', 'tsx', 'bench/recognition.ts'], { show: true });
   await runChild(process.execPath, ['--import', 'tsx', 'bench/reading.ts', ...process.argv.slice(2)], { show: true });
 } catch (error) {
   console.error(error.message);

@@ -58,11 +58,13 @@ async function start() {
     return `port ${database.port}${database.reused ? ', still running from a start that was killed' : ''}`;
   });
   const port = await webPort(Number(options.port ?? DEFAULT_PORT), options.port !== undefined);
-  const [imapPort, smtpPort, mailControl, demo] = [await freePort(), await freePort(), await freePort(), await freePort()];
-  const system = systemIn({ root, dataFolder, databaseUrl: database.url('leadline'), host: options.host, port, demo, smtpPort, imapPort });
+  const [imapPort, smtpPort, mailControl, demo, readingPort, ledgerPort] = [await freePort(), await freePort(), await freePort(), await freePort(), await freePort(), await freePort()];
+  const system = systemIn({ root, dataFolder, databaseUrl: database.url('leadline'), host: options.host, port, demo, smtpPort, imapPort, readingPort, ledgerPort });
   const folder = path.join(dataFolder, 'bills');
   const begin = async (name, child) => stage(name, async () => void started.push(await child()));
   await begin('Stand-in mail server', () => system.mail(mailControl, MAIL_USER));
+  await begin('Stand-in reading service', () => system.reading());
+  await begin('Stand-in business application', () => system.ledger());
   await stage('Scenario', async () => {
     const { args, env } = system.loaded(folder);
     await runChild(process.execPath, args, { env, cwd: root });
@@ -72,7 +74,8 @@ async function start() {
   await begin('Documents', () => system.sender(folder, options.every));
   const url = `http://127.0.0.1:${port}`;
   writeFileSync(runningFile, JSON.stringify({ pid: process.pid, url, control: `http://127.0.0.1:${demo}` }));
-  console.log(`\n  ${url}\n\n  A document arrives every ${options.every} s for a while. Send one now: bin/leadline demo send bill\n  Files can be dropped into ${folder}. Stop with Ctrl-C; the data stays.\n`);
+  console.log(`\n  ${url}\n\n  The simulated business application: http://127.0.0.1:${ledgerPort}
+  A document arrives every ${options.every} s for a while. Send one now: bin/leadline demo send bill\n  Files can be dropped into ${folder}. Stop with Ctrl-C; the data stays.\n`);
 }
 
 let stopping = false;

@@ -47,7 +47,9 @@ export function makeCertificate(seed: number): MadePaper {
   const number = `IW-${26_000 + seed}`;
   const date = isoDate(seed);
   const sample = `Ice plant tap ${whole(chance, 1, 4)}`;
-  const results = TESTS.slice(0, 24 + (seed % 14)).map((parameter) => {
+  const results = TESTS.slice(0, 24 + (seed % 14)).map((parameter, index) => {
+    // On every fifth certificate the sixth result is over its limit.
+    if (seed % 5 === 0 && index === 5) return { parameter, result: '0.8', unit: 'mg/l', limit: '0.5' };
     const limit = pick(chance, ['0', '0.1', '0.5', '5', '10', '50', '250']);
     const result = limit === '0' ? '0' : chance() < 0.45 ? '<0.1' : new Decimal(limit).times(chance() * 0.9).toFixed(1);
     return { parameter, result, unit: pick(chance, UNITS_OF), limit };
@@ -65,7 +67,7 @@ export const METERS = Array.from({ length: 12 }, (_, index) => ({ meter: `PM-${7
 export function makePowerStatement(seed: number): MadePaper {
   const chance = chanceFor(seed, 37);
   const style = makeStyle(LAYOUTS.power);
-  const { meter } = pick(chance, METERS);
+  const { meter, berth, boat } = pick(chance, METERS);
   const before = whole(chance, 1200, 58_000);
   const used = whole(chance, 40, 1900);
   const number = `P${300_000 + seed}`;
@@ -76,7 +78,7 @@ export function makePowerStatement(seed: number): MadePaper {
     sender: { name: 'Wester Voe Energy', lines: ['Grid House', 'Wester Voe 70031'] }, title: 'Power statement', recipient: ['Skarrow Quay Co-operative', 'Harbour Office', 'Skarrow'],
     facts: [{ label: 'Statement no.', printed: number }, { label: 'Date', printed: printedDate(style, isoDate(seed)) }, { label: 'Meter no.', printed: meter }, { label: 'Last reading', printed: figure(before) }, { label: 'This reading', printed: figure(before + used) }, { label: 'Used kWh', printed: figure(used) }],
     table: null, totals: [{ label: 'Net', printed: printedMoney(style, net) }, { label: 'VAT 20 %', printed: printedMoney(style, tax) }, { label: 'Total due', printed: printedMoney(style, net.plus(tax)), strong: true }], notes: ['Thank you for using quay power.'], footer: ['Wester Voe Energy, a company of the coast'],
-  }, { fields: { number, date: isoDate(seed), meter, last_reading: String(before), this_reading: String(before + used), used: String(used), net: net.toFixed(2), tax: tax.toFixed(2), total: net.plus(tax).toFixed(2) }, tables: {} });
+  }, { fields: { number, date: isoDate(seed), meter, berth, boat, last_reading: String(before), this_reading: String(before + used), used: String(used), net: net.toFixed(2), tax: tax.toFixed(2), total: net.plus(tax).toFixed(2) }, tables: {} });
 }
 
 /** A plain mail in which a skipper asks for a slip. */

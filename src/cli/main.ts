@@ -4,6 +4,7 @@ import path from 'node:path';
 import { KIND_SCHEMA, PIPELINE_SCHEMA } from '@/core/definition/schemas';
 import { parseKind, parsePipeline } from '@/core/definition/parse';
 import { SAMPLE_KINDS } from '@/services/demo';
+import { dryRun } from './run';
 import { printText, readFile } from './read';
 import { soundFolder, teachFolder } from './sound';
 import { withServices } from './with-services';
@@ -15,8 +16,9 @@ program
   .command('read <file>')
   .description('read a document with a kind and print what was found; needs no server and no database')
   .requiredOption('--kind <kind>', 'key of a kind in demo/kinds or ./kinds, or the path of its YAML file')
+  .option('--list <key=file>', 'reference data for a list that the kind is bound to: CSV or workbook; can be given several times', (text: string, before: string[]) => [...before, text], [])
   .option('--json', 'print JSON')
-  .action(async (file: string, options: { kind: string; json?: boolean }) => process.exit(await readFile(file, options)));
+  .action(async (file: string, options: { kind: string; list: string[]; json?: boolean }) => process.exit(await readFile(file, options)));
 
 program
   .command('text <file>')
@@ -27,8 +29,9 @@ program
 program
   .command('sound <kind> <folder>')
   .description('measure a kind on a folder of samples; needs no server and no database')
+  .option('--list <key=file>', 'reference data for a list that the kind is bound to', (text: string, before: string[]) => [...before, text], [])
   .option('--json', 'print JSON')
-  .action(async (kind: string, folder: string, options: { json?: boolean }) => process.exit(await soundFolder(kind, folder, options)));
+  .action(async (kind: string, folder: string, options: { list: string[]; json?: boolean }) => process.exit(await soundFolder(kind, folder, options)));
 
 program
   .command('teach <kind> <folder>')
@@ -36,6 +39,14 @@ program
   .requiredOption('--out <file>', 'the taught kind')
   .option('--json', 'print JSON')
   .action(async (kind: string, folder: string, options: { out: string; json?: boolean }) => process.exit(await teachFolder(kind, folder, options)));
+
+program
+  .command('run <pipeline> <file>')
+  .description('send a file through a pipeline and show what would be written; needs no server and no database')
+  .requiredOption('--dry', 'nothing is written; a real run needs the server')
+  .option('--list <key=file>', 'reference data for a list that a kind is bound to', (text: string, before: string[]) => [...before, text], [])
+  .option('--json', 'print JSON')
+  .action(async (pipeline: string, file: string, options: { list: string[]; json?: boolean }) => process.exit(await dryRun(pipeline, file, options)));
 
 program
   .command('check <file>')

@@ -2,23 +2,25 @@ import { writeFileSync } from 'node:fs';
 import { stringify } from 'yaml';
 import { isRight, judge } from '@/core/measuring/compare';
 import { soundingOf, type SoundedSample } from '@/core/measuring/sounding';
-import { readDocument } from '@/core/reading/chain';
+import { readWithAids } from '@/core/reading/read-with-aids';
 import { teach, withoutSample } from '@/core/teaching/teach';
-import { kindFrom } from './read';
+import { listsFrom, localAids } from './aids';
+import { cleanUpOf, kindFrom } from './read';
 import { loadSamples } from './samples';
 
 const percent = ({ right, all }: { readonly right: number; readonly all: number }): string => (all === 0 ? '–' : `${((100 * right) / all).toFixed(1)} % of ${all}`);
 
 /** Measure a kind on a folder of samples. Exit code: 0 all right, 1 something is not, 2 it could not be done. */
-export async function soundFolder(kindName: string, folder: string, options: { readonly json?: boolean }): Promise<number> {
+export async function soundFolder(kindName: string, folder: string, options: { readonly list: readonly string[]; readonly json?: boolean }): Promise<number> {
   const kind = kindFrom(kindName);
-  const { samples, problems } = await loadSamples(folder);
-  const sounded = samples.map((sample): SoundedSample => {
+  const { samples, problems } = await loadSamples(folder, cleanUpOf(kind));
+  const lists = await listsFrom(options.list);
+  const sounded = await Promise.all(samples.map(async (sample): Promise<SoundedSample> => {
     const fair = withoutSample(kind, samples, sample.name);
     const begun = performance.now();
-    const reading = readDocument(sample.pages, fair);
+    const { reading } = await readWithAids(sample.pages, fair, localAids(sample, lists));
     return { name: sample.name, layout: reading.layout, tookMs: performance.now() - begun, cost: 0, judged: judge(fair, reading, sample.truth) };
-  });
+  }));
   const sounding = soundingOf(kind, sounded);
   const allRight = problems.length === 0 && sounded.every((sample) => sample.judged.every((judged) => isRight(judged.verdict)));
   if (options.json) console.log(JSON.stringify({ kind: kind.key, ...sounding, perSample: sounded, problems }, null, 2));
@@ -40,7 +42,7 @@ function print(name: string, sounding: ReturnType<typeof soundingOf>, sounded: r
 /** Teach a kind with a folder of samples and write the result. */
 export async function teachFolder(kindName: string, folder: string, options: { readonly out: string; readonly json?: boolean }): Promise<number> {
   const kind = kindFrom(kindName);
-  const { samples, problems } = await loadSamples(folder);
+  const { samples, problems } = await loadSamples(folder, cleanUpOf(kind));
   const taught = teach(kind, samples);
   writeFileSync(options.out, stringify(taught.kind, { lineWidth: 0, aliasDuplicateObjects: false }));
   if (options.json) console.log(JSON.stringify({ kind: kind.key, out: options.out, layouts: taught.kind.layouts.map(({ key, name, samples: from }) => ({ key, name, samples: from ?? [] })), lessons: taught.lessons, problems }, null, 2));

@@ -1,9 +1,14 @@
 /** What the HTTP interface answers, shared by the server and the screens. Moments are ISO 8601 in UTC. */
+import type { EarlierDocument } from '@/core/checking/elsewhere';
 import type { Finding } from '@/core/checking/finding';
 import type { Doubt } from '@/core/checking/trust';
+import type { ReferenceList } from '@/core/list/list';
 import type { PageOrigin, Place } from '@/core/page/page';
-import type { StepResult } from '@/core/pipeline/facts';
-import type { SentencePart } from '@/core/pipeline/sentence';
+import type { Mistake } from '@/core/definition/parse';
+import type { Complaint } from '@/core/pipeline/static-checks';
+import type { TriedStep, WouldWrite } from '@/core/pipeline/try-out';
+import type { Question, StepResult } from '@/core/pipeline/facts';
+import type { SentencePart } from '@/core/pipeline/catalogue';
 import type { KindDefinition } from '@/core/reading/kind';
 import type { DocumentReading, Readings } from '@/core/reading/reading';
 import type { ValueType } from '@/core/value/normalise';
@@ -55,7 +60,7 @@ export interface StepView {
   readonly sentence: readonly SentencePart[];
 }
 
-export type CellState = 'done' | 'passed' | 'waiting' | 'retrying' | 'stranded' | 'working' | 'not taken' | 'ahead';
+export type CellState = 'done' | 'passed' | 'waiting' | 'retrying' | 'resting' | 'stranded' | 'working' | 'not taken' | 'ahead';
 
 /** What one step made of one run, short enough for a cell. */
 export interface TallyCell {
@@ -83,7 +88,18 @@ export interface RunTally extends PageOf<RunSummary> {
   readonly counts: Partial<Record<RunStateName, number>>;
 }
 
+/** One line of a step that is done for each line. */
+export interface LineView {
+  /** Counted from 0. */
+  readonly line: number;
+  readonly state: CellState;
+  readonly text: string;
+  readonly taskId: string | null;
+}
+
 export interface RunStepView extends StepView {
+  /** Those that need somebody first; empty outside of lines. */
+  readonly lines: readonly LineView[];
   /** What the step had to work with, in words; empty while it is not known yet. */
   readonly input: readonly { readonly name: string; readonly value: string }[];
   readonly state: CellState;
@@ -105,11 +121,42 @@ export interface RunDetail extends Omit<RunSummary, 'cells'> {
   readonly documentDetail: DocumentDetail;
 }
 
+/** What a pipeline as it is written now would make of recent documents; nothing is written. */
+export interface TriedPipeline {
+  /** Why the text is no pipeline, with the places. */
+  readonly mistakes: readonly Mistake[];
+  readonly complaints: readonly Complaint[];
+  readonly steps: readonly StepView[];
+  readonly documents: readonly {
+    readonly id: string;
+    readonly fileName: string;
+    readonly straight: boolean;
+    readonly stopped: string | null;
+    /** What expressions look at, as far as the try-out came. */
+    readonly data: Readonly<Record<string, unknown>>;
+    readonly steps: readonly { readonly step: string; readonly line: number | null; readonly state: TriedStep['state']; /** A few words for the cell. */ readonly short: string; readonly text: string; readonly writes: readonly WouldWrite[] }[];
+  }[];
+}
+
+/** Stranded runs that stopped at the same step for the same cause. */
+export interface StrandedView {
+  readonly pipeline: string;
+  readonly pipelineName: string;
+  readonly step: string;
+  readonly stepName: string;
+  readonly code: string;
+  readonly message: string;
+  readonly runs: number;
+  readonly since: string;
+}
+
 export interface TaskSummary {
   readonly id: string;
   readonly title: string;
   readonly state: 'open' | 'set aside' | 'done' | 'refused';
   readonly doubts: number;
+  /** It asks something else than a review. */
+  readonly question: boolean;
   readonly reason: string;
   readonly document: { readonly id: string; readonly fileName: string; readonly sender: string | null; readonly subject: string | null };
   readonly openedAt: string;
@@ -124,8 +171,19 @@ export interface Review {
   readonly readings: Readings;
   readonly findings: readonly Finding[];
   readonly doubts: readonly Doubt[];
-  readonly pages: readonly { readonly number: number; readonly width: number; readonly height: number; readonly words: readonly { readonly text: string; readonly box: readonly [number, number, number, number] }[] }[];
+  readonly pages: readonly { readonly number: number; readonly width: number; readonly height: number; readonly words: readonly { readonly text: string; readonly box: readonly [number, number, number, number] }[]; readonly origin?: PageOrigin }[];
+  /** What checks look at besides the document; long lists stay with the server. */
+  readonly elsewhere: { readonly earlier: readonly EarlierDocument[]; readonly lists: readonly ReferenceList[] };
   /** The tasks before and after this one in the queue. */
+  readonly previous: string | null;
+  readonly next: string | null;
+}
+
+/** A question that is no review. */
+export interface QuestionView {
+  readonly task: Review['task'];
+  readonly question: Question;
+  readonly pages: Review['pages'];
   readonly previous: string | null;
   readonly next: string | null;
 }
@@ -136,15 +194,33 @@ export interface ListView {
   readonly description: string;
   readonly columns: readonly { readonly name: string; readonly type: ValueType }[];
   readonly rows: number;
+  /** Of reference data; null for lists of results. */
+  readonly keyColumn: string | null;
+  readonly origin: { readonly from: 'file'; readonly name: string } | { readonly from: 'query'; readonly connection: string; readonly query: string; readonly every: number | null } | null;
+  readonly syncedAt: string | null;
+  readonly problem: string | null;
+}
+
+/** A service or database that is asked by name. Secrets are never shown. */
+export interface ConnectionView {
+  readonly key: string;
+  readonly name: string;
+  readonly connector: string;
+  readonly connectorName: string;
+  readonly settings: Readonly<Record<string, unknown>>;
+  readonly offers: unknown;
+  readonly checkedAt: string | null;
+  readonly problem: string | null;
 }
 
 export interface ListRowView {
   readonly id: number;
   readonly cells: Readonly<Record<string, string | null>>;
   readonly places: Readonly<Record<string, Place>>;
-  readonly document: { readonly id: string; readonly fileName: string };
-  readonly runId: string;
-  readonly writtenAt: string;
+  /** Null for reference data, which comes from no document. */
+  readonly document: { readonly id: string; readonly fileName: string } | null;
+  readonly runId: string | null;
+  readonly writtenAt: string | null;
 }
 
 export interface WorkbookView {
@@ -157,13 +233,29 @@ export interface PipelineView {
   readonly key: string;
   readonly name: string;
   readonly description: string;
-  readonly version: number;
-  readonly publishedAt: string;
+  /** Null: only begun, not published yet. */
+  readonly version: number | null;
+  readonly publishedAt: string | null;
   readonly note: string;
   readonly steps: readonly StepView[];
   readonly yaml: string;
+  readonly hasDraft: boolean;
   readonly sources: readonly SourceView[];
+  /** Its runs by state. */
   readonly counts: Partial<Record<RunStateName, number>>;
+  readonly paused: { readonly at: string; readonly by: string } | null;
+  /** −2 … 2; each step up doubles its share of the workers. */
+  readonly priority: number;
+}
+
+/** A pipeline as it is being worked on. */
+export interface PipelineDraftView {
+  readonly key: string;
+  readonly yaml: string;
+  /** 0 while there is no draft. */
+  readonly revision: number;
+  readonly updatedBy: string | null;
+  readonly published: { readonly version: number; readonly yaml: string } | null;
 }
 
 export interface KindView {

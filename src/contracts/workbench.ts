@@ -3,10 +3,13 @@ import type { Finding } from '@/core/checking/finding';
 import type { CellChange } from '@/core/measuring/changes';
 import type { Judged, Truth } from '@/core/measuring/compare';
 import type { SoundedSample, Sounding } from '@/core/measuring/sounding';
+import type { TierChoice } from '@/core/measuring/tiers';
 import type { Target } from '@/core/measuring/threshold';
 import type { PageOrigin, Word } from '@/core/page/page';
-import type { KindDefinition } from '@/core/reading/kind';
+import type { KindDefinition, SortingHints } from '@/core/reading/kind';
+import type { SorterAccuracy } from '@/core/sorting/sort';
 import type { DocumentReading } from '@/core/reading/reading';
+import type { Remembered } from '@/core/reading/remembered';
 
 export interface KindListing {
   readonly key: string;
@@ -48,6 +51,24 @@ export interface WorkbenchTally {
   readonly samples: readonly { readonly id: string; readonly reading: DocumentReading; readonly findings: readonly Finding[]; readonly judged: readonly Judged[] }[];
 }
 
+export interface SortingView extends SorterAccuracy {
+  readonly kinds: readonly { readonly key: string; readonly name: string; readonly samples: number; readonly hints: SortingHints }[];
+}
+
+/** A question that is asked once after a correction. */
+export interface WorthAsking extends Remembered {
+  readonly kind: string;
+  readonly question: string;
+}
+
+/** An answer that is applied, or that was for one paper only. */
+export interface RememberedView extends Remembered {
+  readonly id: string;
+  readonly always: boolean;
+  readonly answeredAt: string;
+  readonly answeredBy: string;
+}
+
 export interface SamplePages {
   readonly id: string;
   readonly fileName: string;
@@ -71,6 +92,8 @@ export interface SoundingView {
 export interface SoundingDetail extends SoundingView {
   readonly kindDefinition: KindDefinition;
   readonly perSample: readonly (SoundedSample & { readonly fileName: string })[];
+  /** What each tier of the kind's service would cost and buy; null when it was not asked for. */
+  readonly tiers: TierChoice | null;
   /** The sounding of the published version before it, for comparison. */
   readonly before: SoundingView | null;
 }

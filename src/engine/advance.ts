@@ -1,18 +1,18 @@
-import { knownSoFar, planNext, type Next } from '@/core/pipeline/planner';
-import type { PipelineDefinition, Step } from '@/core/pipeline/definition';
-import type { DocumentFacts } from '@/core/pipeline/values';
+import { knownSoFar, planNext, type Next, type Spot } from '@/core/pipeline/planner';
+import type { PipelineDefinition } from '@/core/pipeline/definition';
+import { ValueProblem, type DocumentFacts } from '@/core/pipeline/values';
 import { isExhausted, pauseBefore } from '@/core/resilience/backoff';
-import { failureOf, isRetryable, StepFailure, type Failure } from '@/core/resilience/failure';
+import { classOf, failureOf, FAILURES, isRetryable, StepFailure, type Failure } from '@/core/resilience/failure';
 import { isConnectionLost, isoMoment } from '@/store/database';
 import { documentById, pagesOf } from '@/store/queries/documents';
-import { confirmDelivery, planDelivery } from '@/store/queries/deliveries';
+import { confirmDelivery, doubtDelivery, planDelivery, unplanDelivery } from '@/store/queries/deliveries';
 import type { Claim } from '@/store/queries/runs';
 import { insertTask } from '@/store/queries/tasks';
 import type { Page } from '@/core/page/page';
 import type { Engine } from './engine';
 import { ClaimLost, Journal } from './journal';
 import { HANDLERS } from './steps/handlers';
-import type { Outcome, Proof, Sending, StepContext, StepHandler } from './step';
+import { taskFor, type Outcome, type Proof, type Sending, type StepContext, type StepHandler } from './step';
 
 /** A step that does not come back within this time is given up and tried again, ms. */
 const STEP_DEADLINE_MS = 120_000;
@@ -27,7 +27,7 @@ export async function advance(engine: Engine, claim: Claim, signal: AbortSignal)
   const once: Engine = { ...engine, kind: askedOnce(engine.kind) };
   for (;;) {
     if (signal.aborted) throw new ClaimLost(`run ${claim.runId} was let go`);
-    const next = planNext(subject.pipeline, journal.facts, engine.budget);
+    const next = planNext(subject.pipeline, journal.facts, engine.budget, journal.resting);
     const ended = await takeUp(once, journal, subject, next, signal);
     if (ended) return;
   }
@@ -45,7 +45,7 @@ function askedOnce(kind: Engine['kind']): Engine['kind'] {
 
 interface Subject {
   readonly pipeline: PipelineDefinition;
-  readonly document: DocumentFacts;
+  readonly document: DocumentFacts & { readonly sha256: string; readonly subject: string | null };
   readonly pages: () => Promise<readonly Page[]>;
 }
 
@@ -55,7 +55,7 @@ async function subjectOf(engine: Engine, claim: Claim): Promise<Subject> {
   let pages: Promise<readonly Page[]> | null = null;
   return {
     pipeline,
-    document: { id: document.id, fileName: document.fileName, receivedAt: isoMoment(document.receivedAt), sender: document.sender },
+    document: { id: document.id, sha256: document.sha256, subject: document.subject, fileName: document.fileName, receivedAt: isoMoment(document.receivedAt), sender: document.sender },
     pages: () => (pages ??= pagesOf(engine.db, document.sha256)),
   };
 }
@@ -65,12 +65,16 @@ async function takeUp(engine: Engine, journal: Journal, subject: Subject, next: 
   switch (next.next) {
     case 'do':
     case 'retry':
-      return attemptStep(engine, journal, subject, next, signal);
+      await attemptStep(engine, journal, subject, next, signal);
+      return false;
+    case 'rest':
+      await journal.commitRest(next.id);
+      return true;
     case 'wait for a person':
-      await journal.commit({ to: 'waiting', atStep: next.step.id });
+      await journal.commitWait(next.id);
       return true;
     case 'stranded':
-      await journal.commit({ to: 'stranded', atStep: next.step.id, failure: next.failure });
+      await journal.commit({ to: 'stranded', atStep: next.id, failure: next.failure });
       return true;
     case 'finished':
       await journal.commit({ to: 'finished', stopped: next.stopped, failure: null, ...(next.stopped === null ? { atStep: null } : {}) });
@@ -78,59 +82,95 @@ async function takeUp(engine: Engine, journal: Journal, subject: Subject, next: 
   }
 }
 
-type Attempt = { readonly step: Step; readonly attempt: number };
+type Trial = Extract<Next, { next: 'do' | 'retry' }>;
 
-async function attemptStep(engine: Engine, journal: Journal, subject: Subject, { step, attempt }: Attempt, signal: AbortSignal): Promise<boolean> {
+async function attemptStep(engine: Engine, journal: Journal, subject: Subject, next: Trial, signal: AbortSignal): Promise<void> {
   const begun = engine.clock.nowMs();
   const took = () => engine.clock.nowMs() - begun;
   try {
-    const context: StepContext = { engine, claim: journal.claim, document: subject.document, pages: subject.pages, known: knownSoFar(subject.pipeline, journal.facts), signal };
-    const outcome = await within(STEP_DEADLINE_MS, (HANDLERS[step.do] as StepHandler)(step, context));
-    await settle(journal, step, outcome, { attempts: attempt, took });
-    return false;
+    const outcome = await within(STEP_DEADLINE_MS, (HANDLERS[next.step.do] as StepHandler)(next.step, contextOf(engine, journal, subject, next, signal)));
+    await settle(journal, next, outcome, { subject, took });
   } catch (error) {
-    // Not the step's doing: the claim is gone, or the database with it.
-    if (error instanceof ClaimLost || isConnectionLost(error)) throw error;
-    return afterFailure(engine, journal, { step, attempt }, failureOf(error), took());
+    // Not the step's doing: the claim is gone, or our database with it. A peer that was lost comes as a failure of the step.
+    if (error instanceof ClaimLost || (!(error instanceof StepFailure) && isConnectionLost(error))) throw error;
+    afterFailure({ engine, journal, subject }, next, failureFrom(error), took());
   }
 }
 
-async function settle(journal: Journal, step: Step, outcome: Outcome, how: { attempts: number; took: () => number }): Promise<void> {
+function contextOf(engine: Engine, journal: Journal, subject: Subject, next: Trial, signal: AbortSignal): StepContext {
+  const { document, pages, pipeline } = subject;
+  const known = knownSoFar(pipeline, journal.facts, next);
+  return { engine, claim: journal.claim, spot: next, document, pages, known, scope: { known, document }, memory: next.memory, signal };
+}
+
+/** An expression that fails for this document is the pipeline's fault, not ours. */
+const failureFrom = (error: unknown): Failure => (error instanceof ValueProblem ? new StepFailure('value-failed', `${error.message}. Change the pipeline or the value, then refloat`).failure : failureOf(error));
+
+async function settle(journal: Journal, { id, attempt }: Trial, outcome: Outcome, { subject, took }: { subject: Subject; took: () => number }): Promise<void> {
   switch (outcome.then) {
     case 'record':
-      return journal.done(step.id, outcome.result, { attempts: how.attempts, tookMs: how.took(), alongside: outcome.alongside });
+      journal.done(id, outcome.result, { attempts: attempt, tookMs: took(), alongside: outcome.alongside });
+      return;
     case 'ask':
-      return journal.waiting(step.id, outcome.task.id, how.took(), (tx) => insertTask(tx, outcome.task));
+      journal.waiting(id, outcome.task.id, took(), (tx) => insertTask(tx, outcome.task));
+      return;
+    case 'pause':
+      journal.paused(id, outcome.memory, took());
+      journal.rest(id, outcome.forMs, null);
+      return;
     case 'send': {
-      const proof = await deliver(journal, step, outcome.delivery);
       const { delivery } = outcome;
-      return journal.done(step.id, { made: 'rows', target: delivery.target, rows: proof.rows, left: proof.left }, { attempts: how.attempts, tookMs: how.took(), alongside: async (tx) => void (await confirmDelivery(tx, delivery.key, proof)) });
+      const proof = await deliver(journal, id, delivery);
+      if (proof === 'uncertain') askWhetherItArrived(journal, { id, delivery, subject, tookMs: took() });
+      else journal.done(id, delivery.result(proof), { attempts: attempt, tookMs: took(), alongside: async (tx) => void (await confirmDelivery(tx, delivery.key, proof)) });
+      return;
     }
   }
 }
 
 /** Planned before sent; where an earlier attempt may have sent it already, the other side is asked first. */
-async function deliver(journal: Journal, step: Step, delivery: Sending): Promise<Proof> {
+async function deliver(journal: Journal, stepId: string, delivery: Sending): Promise<Proof | 'uncertain'> {
   const { key, target, rows } = delivery;
   let fresh = true;
-  await journal.commit({ to: 'working', atStep: step.id }, async (tx) => {
-    fresh = await planDelivery(tx, { key, runId: journal.claim.runId, stepId: step.id, target, rows });
+  await journal.commit({ to: 'working', atStep: stepId }, async (tx) => {
+    fresh = await planDelivery(tx, { key, runId: journal.claim.runId, stepId, target, rows });
   });
-  const arrived = fresh ? null : await delivery.confirm();
+  if (!fresh && delivery.confirm === null) return 'uncertain';
+  const arrived = fresh ? null : await delivery.confirm?.();
   return arrived ?? within(STEP_DEADLINE_MS, delivery.send());
 }
 
-/** Record the failed attempt and, where it may be made again, when. True: this claim is over. */
-async function afterFailure(engine: Engine, journal: Journal, { step, attempt }: Attempt, failure: Failure, tookMs: number): Promise<boolean> {
-  const before = journal.facts.get(step.id);
+function askWhetherItArrived(journal: Journal, { id, delivery, subject, tookMs }: { id: string; delivery: Sending; subject: Subject; tookMs: number }): void {
+  const { key, target } = delivery;
+  const text = `An attempt to write to ${target} broke off, and nobody can tell from here whether it arrived. Look there first.`;
+  const task = taskFor({ claim: journal.claim, spot: { id } as Spot, document: subject.document }, { title: 'Has it arrived?', reason: text, question: { asks: 'delivery', text, key, target } });
+  journal.waiting(id, task.id, tookMs, async (tx) => {
+    await doubtDelivery(tx, key);
+    await insertTask(tx, task);
+  });
+}
+
+/** Record the failed attempt and, where it may be made again, when; where a person can help, ask. */
+function afterFailure({ engine, journal, subject }: { engine: Engine; journal: Journal; subject: Subject }, { id, attempt }: Trial, failure: Failure, tookMs: number): void {
+  if (classOf(failure) === 'person') return askForHelp(journal, subject, { id, failure, tookMs });
+  const before = journal.facts.get(id);
   const worked = (before?.state === 'failed' ? before.spentMs : 0) + tookMs;
   const pause = pauseBefore(attempt + 1, engine.budget, engine.chance(), failure.retryAfterMs);
   const again = isRetryable(failure) && !isExhausted(engine.budget, { attempts: attempt, spentMs: worked + pause });
   const spentMs = again ? worked + pause : Math.max(worked, isRetryable(failure) ? engine.budget.totalMs : worked);
-  journal.failed(step.id, failure, { attempts: attempt, spentMs, tookMs, nextInMs: again ? pause : null });
-  if (!again) return false;
-  await journal.commit({ to: 'queued', atStep: step.id, dueInMs: pause, failure });
-  return true;
+  const key = `${journal.claim.runId}/${id}`;
+  journal.failed(id, failure, { attempts: attempt, spentMs, tookMs, nextInMs: again ? pause : null, ...(failure.untouched ? { alongside: async (tx) => void (await unplanDelivery(tx, key)) } : {}) });
+  if (again) journal.rest(id, pause, failure);
+}
+
+/** Something is missing that a person can supply; the step is done again when it is there. */
+function askForHelp(journal: Journal, subject: Subject, { id, failure, tookMs }: { id: string; failure: Failure; tookMs: number }): void {
+  const about = failure.about ?? `step:${subject.pipeline.key}/${id}`;
+  const task = taskFor({ claim: journal.claim, spot: { id } as Spot, document: subject.document }, { title: FAILURES[failure.code].text, reason: failure.message, about, question: { asks: 'supply', text: failure.message, about } });
+  journal.waiting(id, task.id, tookMs, async (tx) => {
+    await unplanDelivery(tx, `${journal.claim.runId}/${id}`);
+    await insertTask(tx, task);
+  });
 }
 
 function within<T>(ms: number, work: Promise<T>): Promise<T> {

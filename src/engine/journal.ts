@@ -1,7 +1,7 @@
-import type { Facts, StepFact, StepResult } from '@/core/pipeline/facts';
+import type { Facts, Memory, StepFact, StepResult } from '@/core/pipeline/facts';
 import type { Failure } from '@/core/resilience/failure';
 import { inTransaction, type Db, type Queries } from '@/store/database';
-import { factFrom, factRowsOf, insertAttempt, moveClaimed, saveFacts, type Claim, type Move, type NewFact } from '@/store/queries/runs';
+import { countWaiting, factFrom, factRowsOf, insertAttempt, moveClaimed, moveRun, saveFacts, type Claim, type Move, type NewFact } from '@/store/queries/runs';
 
 /** The run has gone to another worker; nothing may be recorded any more. */
 export class ClaimLost extends Error {
@@ -18,6 +18,7 @@ interface Pending extends NewFact {
  */
 export class Journal {
   readonly #facts: Map<string, StepFact>;
+  readonly #resting = new Map<string, { readonly forMs: number; readonly failure: Failure | null }>();
   #pending: Pending[] = [];
 
   private constructor(
@@ -47,15 +48,48 @@ export class Journal {
     this.#add({ stepId, fact: { state: 'waiting', task }, attempts: 1, tookMs, alongside });
   }
 
-  failed(stepId: string, failure: Failure, how: { attempts: number; spentMs: number; tookMs: number; nextInMs: number | null }): void {
+  paused(stepId: string, memory: Memory, tookMs: number): void {
+    this.#add({ stepId, fact: { state: 'paused', memory }, attempts: 1, tookMs, alongside: undefined });
+  }
+
+  failed(stepId: string, failure: Failure, how: { attempts: number; spentMs: number; tookMs: number; nextInMs: number | null; alongside?: (tx: Queries) => Promise<void> }): void {
     const { runId } = this.claim;
-    const alongside = (tx: Queries) => insertAttempt(tx, { runId, stepId, number: how.attempts, failure, tookMs: how.tookMs, nextInMs: how.nextInMs });
-    this.#add({ stepId, fact: { state: 'failed', failure, attempts: how.attempts, spentMs: how.spentMs }, attempts: how.attempts, tookMs: how.tookMs, alongside });
+    const before = this.#facts.get(stepId);
+    const memory = before?.state === 'paused' || before?.state === 'failed' ? before.memory : undefined;
+    const alongside = async (tx: Queries) => {
+      await insertAttempt(tx, { runId, stepId, number: how.attempts, failure, tookMs: how.tookMs, nextInMs: how.nextInMs });
+      await how.alongside?.(tx);
+    };
+    this.#add({ stepId, fact: { state: 'failed', failure, attempts: how.attempts, spentMs: how.spentMs, ...(memory ? { memory } : {}) }, attempts: how.attempts, tookMs: how.tookMs, alongside });
   }
 
   #add(pending: Pending): void {
     this.#facts.set(pending.stepId, pending.fact);
     this.#pending.push(pending);
+  }
+
+  /** Come back after a while: the run holds no worker until then. */
+  rest(stepId: string, forMs: number, failure: Failure | null): void {
+    this.#resting.set(stepId, { forMs, failure });
+  }
+
+  /** Steps that paused or failed under this claim. */
+  get resting(): ReadonlySet<string> {
+    return new Set(this.#resting.keys());
+  }
+
+  /** Let the run go until the first of its resting steps has its time. */
+  async commitRest(atStep: string): Promise<void> {
+    const [soonest] = [...this.#resting.values()].sort((a, b) => a.forMs - b.forMs);
+    await this.commit({ to: 'queued', atStep, dueInMs: soonest?.forMs ?? 0, failure: soonest?.failure ?? null });
+  }
+
+  /** Let the run go until a person answers. An answer to another line may have come while this one was worked on: then it goes on at once. */
+  async commitWait(atStep: string): Promise<void> {
+    const waiting = [...this.#facts.values()].filter((fact) => fact.state === 'waiting').length;
+    await this.commit({ to: 'waiting', atStep, failure: null }, async (tx) => {
+      if ((await countWaiting(tx, this.claim.runId)) < waiting) await moveRun(tx, this.claim.runId, 'waiting', 'queued');
+    });
   }
 
   /** Everything noted so far in one transaction, fenced by the claim. Throws {@link ClaimLost} and records nothing when it is no longer ours. */

@@ -5,6 +5,7 @@ import { saveSource } from '@/services/sources';
 import { describeSources, removeSource } from '@/services/sources';
 import { searchDocuments } from '@/services/documents';
 import { pause } from '@/settings/clock';
+import { systemClock } from '@/settings/clock';
 import { newId } from '@/settings/identifier';
 import { claimRuns, countByState } from '@/store/queries/runs';
 import { holdSource, keepSource, listSources } from '@/store/queries/sources';
@@ -89,11 +90,30 @@ describe(workLoop, () => {
 describe(watchSources, () => {
   const folder = () => path.join(bed.dataFolder, 'bills');
   const save = (changes: object = {}) => saveSource(bed.services, TESTER, { key: 'folder', name: 'Folder', connector: 'folder', settings: { path: folder(), settleMs: 50, pollSeconds: 0.2 }, secret: null, pipeline: 'haulage-to-ledger', enabled: true, ...changes });
-  const watch = (signal: AbortSignal, said: string[] = []) => watchSources({ db: bed.services.store.db, workerId: newId(), leaseMs: 300, secrets: bed.services.secrets(), say: (line) => said.push(line), receive: async (source, arrival) => void (await receive(bed.services, TESTER, { sourceKey: source.key, pipelineKey: source.pipelineKey }, arrival)) }, signal);
+  const watch = (signal: AbortSignal, said: string[] = [], clock = systemClock) => watchSources({ clock, db: bed.services.store.db, workerId: newId(), leaseMs: 300, secrets: bed.services.secrets(), say: (line) => said.push(line), receive: async (source, arrival) => void (await receive(bed.services, TESTER, { sourceKey: source.key, pipelineKey: source.pipelineKey }, arrival)) }, signal);
   const arrived = (count: number) => async () => (await searchDocuments(bed.services, {}, { offset: 0, limit: 1 })).total === count;
   const put = async (seed: number) => writeFileSync(path.join(folder(), `${seed}.pdf`), await printBill(makeBill(seed)));
 
   beforeEach(() => mkdirSync(folder()));
+
+  test('by a schedule it is looked at when its time has come, and not in between', async () => {
+    await save({ settings: { path: folder(), settleMs: 50, pollSeconds: 0.2, schedule: { cron: '0 3 1 1 *', zone: 'UTC' } } });
+    await put(2);
+    const first = new AbortController();
+    const watching = watch(first.signal);
+    await until(arrived(1));
+    await put(3);
+    await new Promise((resolve) => setTimeout(resolve, 1_500));
+    expect(await arrived(1)()).toBe(true);
+    first.abort();
+    await watching;
+    const later = new AbortController();
+    const again = watch(later.signal, [], { nowMs: () => systemClock.nowMs() + 366 * 86_400_000 });
+    await until(arrived(2));
+    later.abort();
+    await again;
+    await expect(save({ settings: { path: folder(), schedule: { cron: 'now', zone: 'UTC' } } })).rejects.toThrow('five parts');
+  });
 
   test('two workers watch a source once between them', async () => {
     await save();

@@ -4,14 +4,15 @@ import { checkDocument } from '@/core/checking/check';
 import { isTrusted } from '@/core/checking/trust';
 import { changesBetween } from '@/core/measuring/changes';
 import { kindDifference } from '@/core/measuring/kind-diff';
-import { readDocument } from '@/core/reading/chain';
 import { pause, systemClock } from '@/settings/clock';
-import { pagesOf } from '@/store/queries/documents';
 import { findDefinition } from '@/store/queries/definitions';
 import { runById } from '@/store/queries/runs';
 import { document } from '@/store/schema';
 import type { Services } from './context';
 import { knownOf } from './documents';
+import { elsewhereFor } from './elsewhere';
+import { paperOf } from './papers';
+import { readAs } from './reading';
 import { workingKind } from './workbench';
 
 /**
@@ -28,11 +29,13 @@ export async function beforeAfter(services: Services, key: string, most: number)
     const run = row.runId === null ? null : await runById(db, row.runId);
     const known = run ? await knownOf(services, run) : null;
     if (!known?.reading) continue;
-    const pages = await pagesOf(db, row.sha256);
+    const paper = await paperOf(services, row.sha256, draft.cleanUp);
+    const { pages } = paper;
     const begun = systemClock.nowMs();
-    const after = readDocument(pages, draft);
+    const after = await readAs(services, draft, { sha256: row.sha256, paper }, 'kept answers');
     const tookMs = systemClock.nowMs() - begun;
-    const trusted = (reading: typeof after): boolean => isTrusted(draft, reading, checkDocument({ kind: draft, layout: reading.layout, readings: reading, pages }));
+    const elsewhere = await elsewhereFor(services, draft, after, { pages, documentId: row.id });
+    const trusted = (reading: typeof after): boolean => isTrusted(draft, reading, checkDocument({ kind: draft, layout: reading.layout, readings: reading, pages, ...elsewhere }));
     documents.push({ id: row.id, fileName: row.fileName, changes: changesBetween(draft, known.reading, after), straightBefore: trusted(known.reading), straightAfter: trusted(after), tookMs });
     await pause(0);
   }

@@ -1,16 +1,14 @@
 import { desc, eq, isNotNull, and } from 'drizzle-orm';
-import type { KindTally, KindView, PipelineView } from '@/contracts/api';
+import type { KindTally, KindView } from '@/contracts/api';
 import { parseKind, parsePipeline, type Parsed } from '@/core/definition/parse';
 import { inTransaction, isoMoment, type Queries } from '@/store/database';
 import { noteAct, type Actor } from '@/store/queries/audit';
 import { findDefinition, listDefinitions, publishDefinition, type DefinitionOf, type Published } from '@/store/queries/definitions';
-import { countByState, runById } from '@/store/queries/runs';
+import { runById } from '@/store/queries/runs';
 import { document } from '@/store/schema';
 import type { KindDefinition } from '@/core/reading/kind';
 import { Refusal, type Services } from './context';
 import { knownOf } from './documents';
-import { namesOf, stepViews } from './runs';
-import { describeSources } from './sources';
 
 /** Publish a kind or a pipeline from its file. Returns key and version; the version stays when nothing changed. */
 export async function publish(services: Services, actor: Actor, type: 'kind' | 'pipeline', yaml: string, note: string): Promise<{ key: string; version: number }> {
@@ -21,6 +19,13 @@ export async function publish(services: Services, actor: Actor, type: 'kind' | '
   });
 }
 
+/** Publish the text of a pipeline under its own key; a new key makes a new pipeline. */
+export async function publishPipeline(services: Services, actor: Actor, key: string, yaml: string, note: string): Promise<{ key: string; version: number }> {
+  const parsed = parsePipeline(yaml);
+  if (parsed.ok && parsed.definition.key !== key) throw new Refusal('bad-request', `This is the pipeline “${key}”; the text says “${parsed.definition.key}”. Change its key back, or begin a new pipeline.`);
+  return publish(services, actor, 'pipeline', yaml, note || 'Changed on screen');
+}
+
 async function publishAs<T extends 'kind' | 'pipeline'>(tx: Queries, type: T, parsed: Parsed<DefinitionOf[T]>, about: { yaml: string; note: string; by: string }): Promise<{ key: string; version: number }> {
   const definition = valid(parsed);
   return { key: definition.key, version: await publishDefinition(tx, type, { ...about, definition }) };
@@ -29,28 +34,6 @@ async function publishAs<T extends 'kind' | 'pipeline'>(tx: Queries, type: T, pa
 function valid<T>(parsed: Parsed<T>): T {
   if (parsed.ok) return parsed.definition;
   throw new Refusal('bad-request', parsed.mistakes.map((mistake) => `Line ${mistake.line}, column ${mistake.column}: ${mistake.text}`).join('\n'));
-}
-
-export async function describePipelines(services: Services): Promise<PipelineView[]> {
-  const [pipelines, sources, counts, nameOf] = await Promise.all([listDefinitions(services.store.db, 'pipeline'), describeSources(services), countByState(services.store.db), namesOf(services)]);
-  return pipelines.map((pipeline) => ({
-    key: pipeline.key,
-    name: pipeline.name,
-    description: pipeline.definition.description ?? '',
-    version: pipeline.version,
-    publishedAt: isoMoment(pipeline.publishedAt),
-    note: pipeline.note,
-    yaml: pipeline.yaml,
-    steps: stepViews(pipeline.definition, nameOf),
-    sources: sources.filter((source) => source.pipeline === pipeline.key),
-    counts,
-  }));
-}
-
-export async function describePipeline(services: Services, key: string): Promise<PipelineView> {
-  const pipeline = (await describePipelines(services)).find((candidate) => candidate.key === key);
-  if (!pipeline) throw new Refusal('not-found', `There is no pipeline “${key}”.`);
-  return pipeline;
 }
 
 const kindView = (kind: Published<KindDefinition>): KindView => ({ key: kind.key, name: kind.name, version: kind.version, publishedAt: isoMoment(kind.publishedAt), note: kind.note, definition: kind.definition, yaml: kind.yaml });

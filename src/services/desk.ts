@@ -1,20 +1,27 @@
-import type { Review, TaskSummary } from '@/contracts/api';
+import type { QuestionView, Review, TaskSummary } from '@/contracts/api';
+import type { WorthAsking } from '@/contracts/workbench';
 import { checkDocument } from '@/core/checking/check';
 import { doubtsOf } from '@/core/checking/trust';
-import type { StepResult } from '@/core/pipeline/facts';
+import type { Question, StepResult } from '@/core/pipeline/facts';
 import { normaliseFor, type FieldDefinition, type KindDefinition } from '@/core/reading/kind';
 import { cellPath, readingAt, type DocumentReading, type Readings } from '@/core/reading/reading';
 import { PLAIN_LOCALE } from '@/core/value/normalise';
 import { inTransaction, isoMoment, type Queries } from '@/store/database';
 import { noteAct, type Actor } from '@/store/queries/audit';
-import { documentById, pagesOf } from '@/store/queries/documents';
+import { documentById } from '@/store/queries/documents';
 import { answerFact, moveRun, runById } from '@/store/queries/runs';
 import { listTasks, moveTask, saveDraft, taskById, type TaskRow } from '@/store/queries/tasks';
+import { noteMarks } from '@/store/queries/earlier';
 import type { TaskState } from '@/store/states';
 import { Refusal, type Services } from './context';
 import { knownOf } from './documents';
+import { elsewhereFor, marksOf } from './elsewhere';
+import { paperOfDocument } from './papers';
+import { worthAsking } from './remembered';
 import { proposeSample } from './samples';
 
+/** A longer list would make the desk slow to open; its checks are made when the document is accepted. */
+const MOST_ROWS_SENT = 3_000;
 const OPEN: readonly TaskState[] = ['open', 'set aside'];
 
 /** What waits for somebody, oldest first. */
@@ -23,26 +30,40 @@ export async function deskQueue(services: Services, states: readonly TaskState[]
 }
 
 function taskSummary(task: TaskRow, document: { fileName: string; sender: string | null; subject: string | null }): TaskSummary {
-  return { id: task.id, title: task.title, state: task.state, doubts: task.doubts, reason: task.reason, document: { id: task.documentId, ...document }, openedAt: isoMoment(task.openedAt), note: task.note };
+  return { id: task.id, title: task.title, state: task.state, doubts: task.doubts, question: task.question !== null, reason: task.reason, document: { id: task.documentId, ...document }, openedAt: isoMoment(task.openedAt), note: task.note };
 }
 
 /** Everything the desk shows of one task. */
 export async function openReview(services: Services, id: string): Promise<Review> {
   const { task, kind, reading, read } = await requireTask(services, id);
-  const document = await documentById(services.store.db, task.documentId);
-  if (!document) throw new Refusal('not-found', `The document of task ${id} is not there.`);
-  const pages = await pagesOf(services.store.db, document.sha256);
+  const { document, pages, ...around } = await surroundings(services, task);
   const readings = (task.draft as Readings | null) ?? read;
-  const findings = checkDocument({ kind, layout: reading.layout, readings, pages });
-  const queue = (await listTasks(services.store.db, ['open'])).map((row) => row.task.id);
-  const at = queue.indexOf(id);
+  const elsewhere = await elsewhereFor(services, kind, readings, { pages, documentId: document.id });
+  const findings = checkDocument({ kind, layout: reading.layout, readings, pages, ...elsewhere });
   return {
     task: { ...taskSummary(task, document), revision: task.revision, runId: task.runId, closedBy: task.closedBy },
     kind, reading, readings, findings, pages,
     doubts: doubtsOf(kind, readings, findings),
-    previous: queue[at - 1] ?? null,
-    next: at < 0 ? (queue[0] ?? null) : (queue[at + 1] ?? queue.find((other) => other !== id) ?? null),
+    elsewhere: { earlier: elsewhere.earlier ?? [], lists: [...(elsewhere.lists?.values() ?? [])].filter((list) => list.rows.length <= MOST_ROWS_SENT) },
+    ...around,
   };
+}
+
+/** What a task is about, and what waits before and after it. */
+async function surroundings(services: Services, task: TaskRow) {
+  const document = await documentById(services.store.db, task.documentId);
+  if (!document) throw new Refusal('not-found', `The document of task ${task.id} is not there.`);
+  const queue = (await listTasks(services.store.db, ['open'])).map((row) => row.task.id);
+  const at = queue.indexOf(task.id);
+  return { document, pages: (await paperOfDocument(services, document)).pages, previous: queue[at - 1] ?? null, next: at < 0 ? (queue[0] ?? null) : (queue[at + 1] ?? queue.find((other) => other !== task.id) ?? null) };
+}
+
+/** A task of the desk, whatever it asks. */
+export async function openTask(services: Services, id: string): Promise<Review | QuestionView> {
+  const task = await taskById(services.store.db, id);
+  if (!task?.question) return openReview(services, id);
+  const { document, ...around } = await surroundings(services, task);
+  return { task: { ...taskSummary(task, document), revision: task.revision, runId: task.runId, closedBy: task.closedBy }, question: task.question as Question, ...around };
 }
 
 async function requireTask(services: Services, id: string): Promise<{ task: TaskRow; kind: KindDefinition; reading: DocumentReading; read: Readings }> {
@@ -71,7 +92,7 @@ export async function keepDraft(services: Services, actor: Actor, id: string, wo
   return work.revision + 1;
 }
 
-async function goneOn(services: Services, id: string): Promise<Refusal> {
+export async function goneOn(services: Services, id: string): Promise<Refusal> {
   const task = await taskById(services.store.db, id);
   const state = task?.state ?? 'gone';
   return new Refusal('conflict', state === 'open' || state === 'set aside' ? 'Somebody else has changed this document in the meantime. Load it again; your last change is not kept.' : `This document has been ${state === 'done' ? `accepted${task?.closedBy ? ` by ${task.closedBy}` : ''}` : state} already.`);
@@ -94,16 +115,26 @@ function* everyPath(kind: KindDefinition, readings: Readings): Generator<{ field
   }
 }
 
-/** Accept the values; the run goes on by itself. Where a check still fails, a reason is wanted. */
-export async function accept(services: Services, actor: Actor, id: string, work: Work & { readonly note: string | null }): Promise<void> {
+/** Accept the values; the run goes on by itself. Where a check still fails, a reason is wanted. Returns what may be worth remembering. */
+export async function accept(services: Services, actor: Actor, id: string, work: Work & { readonly note: string | null }): Promise<WorthAsking[]> {
   const { task, kind, reading, read } = await requireTask(services, id);
   refuseUnfit(kind, work.readings);
   const document = await documentById(services.store.db, task.documentId);
-  const pages = document ? await pagesOf(services.store.db, document.sha256) : [];
-  const open = checkDocument({ kind, layout: reading.layout, readings: work.readings, pages }).filter((finding) => finding.severity === 'must fix');
+  const pages = document ? (await paperOfDocument(services, document)).pages : [];
+  const elsewhere = await elsewhereFor(services, kind, work.readings, { pages, documentId: task.documentId });
+  const open = checkDocument({ kind, layout: reading.layout, readings: work.readings, pages, ...elsewhere }).filter((finding) => finding.severity === 'must fix');
   if (open.length > 0 && !work.note) throw new Refusal('conflict', `${open.length === 1 ? 'A check still fails' : `${open.length} checks still fail`}: ${open[0]?.text} Correct it, or accept with a reason.`);
   const changed = changedPaths(kind, read, work.readings);
-  await close(services, actor, task, { to: 'done', act: 'accepted', note: work.note, revision: work.revision, result: { made: 'answer', task: id, by: actor.name, readings: work.readings, changed, ...(work.note ? { note: work.note } : {}) }, alongside: async (tx) => (changed.length > 0 ? proposeSample(tx, kind, task.documentId, work.readings, actor.name) : undefined) });
+  const marks = marksOf(kind, work.readings, pages, task.documentId);
+  await close(services, actor, task, {
+    to: 'done', act: 'accepted', note: work.note, revision: work.revision,
+    result: { made: 'answer', task: id, by: actor.name, readings: work.readings, changed, ...(work.note ? { note: work.note } : {}) },
+    alongside: async (tx) => {
+      await noteMarks(tx, marks);
+      if (changed.length > 0) await proposeSample(tx, kind, task.documentId, work.readings, actor.name);
+    },
+  });
+  return worthAsking(services, kind, work.readings, changed);
 }
 
 /** Paths whose value is another than what was read, added and removed rows included. */
@@ -115,7 +146,8 @@ function changedPaths(kind: KindDefinition, before: Readings, after: Readings): 
 
 /** Refuse the document; its run ends with the reason and writes nothing more. */
 export async function refuse(services: Services, actor: Actor, id: string, reason: string): Promise<void> {
-  const { task } = await requireTask(services, id);
+  const task = await taskById(services.store.db, id);
+  if (!task) throw new Refusal('not-found', `There is no task ${id}.`);
   await close(services, actor, task, { to: 'refused', act: 'refused', note: reason, revision: null, result: { made: 'stop', reason: `Refused by ${actor.name}: ${reason}` } });
 }
 
@@ -131,7 +163,7 @@ interface Closing {
 }
 
 /** Task, fact and run move together or not at all. */
-async function close(services: Services, actor: Actor, task: TaskRow, closing: Closing): Promise<void> {
+export async function close(services: Services, actor: Actor, task: TaskRow, closing: Closing): Promise<void> {
   const sure = async (moved: Promise<boolean>): Promise<void> => {
     if (!(await moved)) throw await goneOn(services, task.id);
   };
@@ -139,7 +171,8 @@ async function close(services: Services, actor: Actor, task: TaskRow, closing: C
     if (closing.revision !== null && (await taskById(tx, task.id))?.revision !== closing.revision) throw await goneOn(services, task.id);
     await sure(moveTask(tx, task.id, { from: OPEN, to: closing.to, by: actor.name, note: closing.note }));
     await sure(answerFact(tx, { runId: task.runId, stepId: task.stepId, taskId: task.id }, closing.result));
-    await sure(moveRun(tx, task.runId, 'waiting', 'queued'));
+    // Another line of the run may be under way; then it is not waiting, and its worker sees the answer when it is done there.
+    await moveRun(tx, task.runId, 'waiting', 'queued');
     await closing.alongside?.(tx);
     await noteAct(tx, actor, { act: closing.act, on: ['task', task.id], detail: { run: task.runId, ...(closing.note ? { note: closing.note } : {}) } });
   });

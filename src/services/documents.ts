@@ -8,12 +8,13 @@ import { newId } from '@/settings/identifier';
 import { inTransaction, isoMoment } from '@/store/database';
 import { noteAct, type Actor } from '@/store/queries/audit';
 import { findDefinition } from '@/store/queries/definitions';
-import { documentById, listDocuments, pagesOf, type DocumentFilter, type DocumentRow, type PageOfList } from '@/store/queries/documents';
+import { documentById, listDocuments, type DocumentFilter, type DocumentRow, type PageOfList } from '@/store/queries/documents';
 import { factFrom, factRowsOf, insertRun, runsOfDocument, type RunRow } from '@/store/queries/runs';
 import { listSources } from '@/store/queries/sources';
 import { list, listRow } from '@/store/schema';
 import type { RunState } from '@/store/states';
 import { Refusal, type Services } from './context';
+import { paperOfDocument } from './papers';
 import { pictureOf, type Stage } from './pictures';
 
 export async function searchDocuments(services: Services, filter: DocumentFilter, page: PageOfList): Promise<PageOf<DocumentSummary>> {
@@ -56,7 +57,7 @@ export async function requireDocument(services: Services, id: string): Promise<D
 export async function describeDocument(services: Services, id: string): Promise<DocumentDetail> {
   const { db } = services.store;
   const row = await requireDocument(services, id);
-  const [runs, pages, names] = await Promise.all([runsOfDocument(db, id), pagesOf(db, row.sha256), sourceNames(services)]);
+  const [runs, pages, names] = await Promise.all([runsOfDocument(db, id), paperOfDocument(services, row).then((paper) => paper.pages), sourceNames(services)]);
   const newest = runs.find((run) => run.id === row.runId);
   const known = newest ? await knownOf(services, newest) : null;
   const written = await db.selectDistinct({ list: listRow.listKey, listName: list.name, row: listRow.id }).from(listRow).innerJoin(list, eq(list.key, listRow.listKey)).where(and(eq(listRow.documentId, id))).limit(200);
@@ -84,27 +85,28 @@ export async function knownOf(services: Services, run: RunRow) {
 export async function pagePicture(services: Services, id: string, page: number, stage: Stage): Promise<{ bytes: Buffer; mediaType: string }> {
   const row = await requireDocument(services, id);
   if (row.pageCount === null || page < 1 || page > row.pageCount) throw new Refusal('not-found', `${row.fileName} has no page ${page} that can be shown.`);
-  return pictureOf(services, row.sha256, page, stage);
+  return pictureOf(services, stage === 'came' ? row.sha256 : (await paperOfDocument(services, row)).hash, page, stage);
 }
 
 /** The text of all pages with columns kept, pages parted by form feeds. */
 export async function documentText(services: Services, id: string): Promise<string> {
   const row = await requireDocument(services, id);
-  return (await pagesOf(services.store.db, row.sha256)).map((page) => layoutText(page).text).join('\n\f');
+  return (await paperOfDocument(services, row)).pages.map((page) => layoutText(page).text).join('\n\f');
 }
 
 export async function documentHocr(services: Services, id: string): Promise<string> {
   const row = await requireDocument(services, id);
-  return hocrOf(row.fileName, await pagesOf(services.store.db, row.sha256));
+  return hocrOf(row.fileName, (await paperOfDocument(services, row)).pages);
 }
 
 /** The pages as a PDF in which words can be found, whatever they came as. */
 export async function documentSearchable(services: Services, id: string): Promise<{ name: string; bytes: Buffer }> {
   const row = await requireDocument(services, id);
-  const pages = (await pagesOf(services.store.db, row.sha256)).filter((page) => page.origin !== 'typed' && page.origin !== 'data');
+  const { hash, pages: all } = await paperOfDocument(services, row);
+  const pages = all.filter((page) => page.origin !== 'typed' && page.origin !== 'data');
   if (pages.length === 0) throw new Refusal('conflict', `${row.fileName} has no pages of paper.`);
   const pictured: PicturedPage[] = [];
-  for (const page of pages) pictured.push({ page, picture: (await pictureOf(services, row.sha256, page.number)).bytes });
+  for (const page of pages) pictured.push({ page, picture: (await pictureOf(services, hash, page.number)).bytes });
   return { name: row.fileName.replace(/\.[^.]+$/, '') + '.searchable.pdf', bytes: await searchablePdf(row.fileName, pictured) };
 }
 

@@ -1,6 +1,5 @@
 import type { Truth } from '@/core/measuring/compare';
-import type { Page } from '@/core/page/page';
-import { normaliseFor, type KindDefinition } from '@/core/reading/kind';
+import { normaliseFor, type CleanUp, type KindDefinition } from '@/core/reading/kind';
 import type { Readings } from '@/core/reading/reading';
 import type { Sample } from '@/core/teaching/sample';
 import { PLAIN_LOCALE } from '@/core/value/normalise';
@@ -12,6 +11,7 @@ import { documentById, pagesOf, savePages } from '@/store/queries/documents';
 import { changeSample, deleteSample, insertSample, proposeTruth, sampleById, samplesOf, type SampleChange, type SampleRow } from '@/store/queries/samples';
 import type { SampleState } from '@/store/states';
 import { Refusal, type Services } from './context';
+import { paperOf, type Paper } from './papers';
 import { keepPictures } from './pictures';
 
 /** Samples of one kind; more measure nothing better. */
@@ -112,21 +112,22 @@ export async function removeSample(services: Services, actor: Actor, id: string)
   });
 }
 
-/** Words of samples, kept in memory: a rule is edited many times on the same pages. */
-const kept = new Map<string, Promise<readonly Page[]>>();
+/** Pages of samples, kept in memory: a rule is edited many times on the same pages. */
+const kept = new Map<string, Promise<Paper>>();
 const MOST_KEPT = 400;
 
-export function samplePages(services: Services, sha256: string): Promise<readonly Page[]> {
-  const known = kept.get(sha256);
+export function samplePaper(services: Services, sha256: string, cleanUp?: CleanUp): Promise<Paper> {
+  const key = `${sha256} ${JSON.stringify(cleanUp ?? {})}`;
+  const known = kept.get(key);
   if (known) return known;
   if (kept.size >= MOST_KEPT) kept.clear();
-  const asked = pagesOf(services.store.db, sha256);
-  kept.set(sha256, asked);
-  asked.catch(() => kept.delete(sha256));
+  const asked = paperOf(services, sha256, cleanUp);
+  kept.set(key, asked);
+  asked.catch(() => kept.delete(key));
   return asked;
 }
 
 /** Samples with their pages, as teaching and measuring take them. The name is the id, which stays when a file is renamed. */
-export async function sampleSet(services: Services, rows: readonly SampleRow[]): Promise<Sample[]> {
-  return Promise.all(rows.map(async (row) => ({ name: row.id, pages: await samplePages(services, row.sha256), truth: row.truth })));
+export async function sampleSet(services: Services, rows: readonly SampleRow[], kind: KindDefinition): Promise<Sample[]> {
+  return Promise.all(rows.map(async (row) => ({ name: row.id, pages: (await samplePaper(services, row.sha256, kind.cleanUp)).pages, truth: row.truth })));
 }

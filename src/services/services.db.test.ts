@@ -12,7 +12,8 @@ import { openTestBed, type TestBed } from '../../tests/support/database';
 import { testEngine } from '../../tests/support/engine';
 import { KIND_YAML, PIPELINE_YAML } from '../../tests/support/definitions';
 import { loadScenario, TESTER } from '../../tests/support/scenario';
-import { describeKind, describePipeline, publish, tallyKind } from './definitions';
+import { describeKind, publish, tallyKind } from './definitions';
+import { describePipeline } from './pipelines';
 import { accept, deskQueue, keepDraft, openReview, setAside } from './desk';
 import { describeDocument } from './documents';
 import { exportList, listWorkbooks, readWorkbook, rowsOfList } from './lists';
@@ -161,7 +162,7 @@ describe('lists', () => {
   });
   test('a row leads to its document, and the document to its row', async () => {
     const [row] = (await rowsOfList(bed.services, 'haulage-ledger', query(), ALL)).rows;
-    expect((await describeDocument(bed.services, row!.document.id)).written.map((written) => written.row)).toContain(row!.id);
+    expect((await describeDocument(bed.services, row!.document!.id)).written.map((written) => written.row)).toContain(row!.id);
   });
   test('workbooks are handed out by name only', async () => {
     await runAll();

@@ -1,10 +1,14 @@
+import Decimal from 'decimal.js';
+import pLimit from 'p-limit';
 import type { SoundingDetail, SoundingView } from '@/contracts/workbench';
 import { judge } from '@/core/measuring/compare';
 import { soundingOf, type SoundedSample } from '@/core/measuring/sounding';
 import { DEFAULT_TARGET, type Target } from '@/core/measuring/threshold';
-import { readDocument } from '@/core/reading/chain';
 import type { FieldDefinition, KindDefinition } from '@/core/reading/kind';
 import { withoutSample } from '@/core/teaching/teach';
+import type { Sample } from '@/core/teaching/sample';
+import { chooseTier, tierScore, withTier, type TierChoice, type TierScore } from '@/core/measuring/tiers';
+import type { Offers } from '@/contracts/reading-service';
 import { pause, systemClock } from '@/settings/clock';
 import { newId } from '@/settings/identifier';
 import { inTransaction, isoMoment } from '@/store/database';
@@ -13,7 +17,9 @@ import { findDefinition } from '@/store/queries/definitions';
 import { sampleById, samplesOf } from '@/store/queries/samples';
 import { claimSounding, finishSounding, insertSounding, soundingById, soundingProgress, soundingsOf, type SoundingRow } from '@/store/queries/soundings';
 import { Refusal, type Services } from './context';
-import { sampleSet } from './samples';
+import { openConnection } from './connections';
+import { readAs } from './reading';
+import { samplePaper, sampleSet } from './samples';
 import { keepKindDraft, workingKind } from './workbench';
 
 /** Ask for a sounding of the draft, or of the published version where there is none. A worker takes it up. */
@@ -39,7 +45,7 @@ export async function openSounding(services: Services, id: string): Promise<Soun
   if (!row) throw new Refusal('not-found', 'There is no such sounding.');
   const names = new Map((await samplesOf(db, row.kindKey)).map((sample) => [sample.id, sample.fileName]));
   const before = (await soundingsOf(db, row.kindKey, 50)).find((other) => other.id < row.id && other.version !== null && other.state === 'done');
-  return { ...view(row), kindDefinition: row.definition, perSample: (row.result?.perSample ?? []).map((sample) => ({ ...sample, fileName: names.get(sample.name) ?? 'a sample that was removed' })), before: before ? view(before) : null };
+  return { ...view(row), kindDefinition: row.definition, tiers: row.result?.tiers ?? null, perSample: (row.result?.perSample ?? []).map((sample) => ({ ...sample, fileName: names.get(sample.name) ?? 'a sample that was removed' })), before: before ? view(before) : null };
 }
 
 /** Take up one waiting sounding, if there is any, and measure it. Returns whether there was one. */
@@ -48,8 +54,8 @@ export async function workSounding(services: Services, workerId: string, leaseMs
   const row = await claimSounding(db, workerId, leaseMs);
   if (!row) return false;
   try {
-    const samples = await measure(services, row, workerId, leaseMs);
-    if (samples) await finishSounding(db, row.id, workerId, { result: { sounding: soundingOf(row.definition, samples, row.target), perSample: samples }, all: samples.length });
+    const measured = await measure(services, row, workerId, leaseMs);
+    if (measured) await finishSounding(db, row.id, workerId, { result: { sounding: soundingOf(row.definition, measured.samples, row.target), perSample: measured.samples, tiers: measured.tiers }, all: measured.samples.length });
   } catch (error) {
     await finishSounding(db, row.id, workerId, { failure: `It could not be finished: ${(error as Error).message}` });
   }
@@ -57,21 +63,55 @@ export async function workSounding(services: Services, workerId: string, leaseMs
 }
 
 /** Null when another worker has taken it over. A sample removed meanwhile is left out. */
-async function measure(services: Services, row: SoundingRow, workerId: string, leaseMs: number): Promise<SoundedSample[] | null> {
+async function measure(services: Services, row: SoundingRow, workerId: string, leaseMs: number): Promise<{ samples: SoundedSample[]; tiers: TierChoice | null } | null> {
   const { db } = services.store;
   const rows = (await samplesOf(db, row.kindKey)).filter((sample) => sample.state === 'confirmed' && sample.problem === null);
-  const samples = await sampleSet(services, rows);
+  const samples = await sampleSet(services, rows, row.definition);
+  const hashes = new Map(rows.map((sample) => [sample.id, sample.sha256]));
   const sounded: SoundedSample[] = [];
   for (const sample of samples) {
     if (!(await sampleById(db, sample.name))) continue;
-    const kind = withoutSample(row.definition, samples, sample.name);
-    const begun = systemClock.nowMs();
-    const reading = readDocument(sample.pages, kind);
-    sounded.push({ name: sample.name, layout: reading.layout, judged: judge(kind, reading, sample.truth), tookMs: systemClock.nowMs() - begun, cost: 0 });
+    sounded.push(await soundSample(services, row.definition, sample, samples, hashes.get(sample.name) ?? ''));
     if (!(await soundingProgress(db, row.id, workerId, sounded.length, leaseMs))) return null;
     await pause(0);
   }
-  return sounded;
+  return { samples: sounded, tiers: row.target.tiers ? await compareTiers(services, row, { samples, hashes, keepAlive: () => soundingProgress(db, row.id, workerId, sounded.length, leaseMs) }) : null };
+}
+
+/** Reading counts from the pages' words; what a picture costs to recognise is the same for every kind. */
+async function soundSample(services: Services, definition: KindDefinition, sample: Sample, all: readonly Sample[], sha256: string): Promise<SoundedSample> {
+  const kind = withoutSample(definition, all, sample.name);
+  const begun = systemClock.nowMs();
+  const reading = await readAs(services, kind, { sha256, paper: await samplePaper(services, sha256, kind.cleanUp) }, 'ask');
+  const cost = (reading.costs ?? []).reduce((sum, one) => sum.plus(one.amount), new Decimal(0));
+  return { name: sample.name, layout: reading.layout, judged: judge(kind, reading, sample.truth), tookMs: systemClock.nowMs() - begun, cost: cost.toNumber() };
+}
+
+/** Samples that are read at once. */
+const ASKED_AT_ONCE = 6;
+
+interface Comparing {
+  readonly samples: readonly Sample[];
+  readonly hashes: ReadonlyMap<string, string>;
+  readonly keepAlive: () => Promise<boolean>;
+}
+
+/** The same samples without a service and with each of the tiers that the kind's first service offers. */
+async function compareTiers(services: Services, row: SoundingRow, { samples, hashes, keepAlive }: Comparing): Promise<TierChoice | null> {
+  const [use] = row.definition.services ?? [];
+  if (!use) return null;
+  const connection = await openConnection(services, 'reading-service', use.service);
+  const offered = ((connection?.offers as Offers | null)?.tiers ?? []).map((tier) => ({ name: tier.name, price: tier.pricePerPage }));
+  const scores: TierScore[] = [];
+  for (const tier of [null, ...offered]) {
+    const kind = withTier(row.definition, tier);
+    if (!(await keepAlive())) return null;
+    // A service thinks while others are asked.
+    const atOnce = pLimit(ASKED_AT_ONCE);
+    const sounded = await Promise.all(samples.map((sample) => atOnce(() => soundSample(services, kind, sample, samples, hashes.get(sample.name) ?? ''))));
+    scores.push(tierScore(kind, tier, sounded, row.target));
+  }
+  return chooseTier(scores, row.target);
 }
 
 /** Put the thresholds that a sounding guarantees into the draft; fields without a guarantee stay as they are. Returns how many were set. */
@@ -88,6 +128,15 @@ export async function takeThresholds(services: Services, actor: Actor, id: strin
   const next: KindDefinition = { ...definition, fields: definition.fields.map((field) => withThreshold(field, field.key)), tables: definition.tables.map((table) => ({ ...table, columns: table.columns.map((column) => withThreshold(column, `${table.key}.${column.key}`)) })) };
   await keepKindDraft(services, actor, row.kindKey, { revision, definition: next });
   return { set: found.size, left: fields.length - found.size };
+}
+
+/** Put a tier that was compared into the draft; null: do without the service. */
+export async function takeTier(services: Services, actor: Actor, id: string, tier: string | null): Promise<void> {
+  const row = await soundingById(services.store.db, id);
+  const score = row?.result?.tiers?.scores.find((candidate) => candidate.tier === tier);
+  if (!row || !score) throw new Refusal('conflict', 'This tier was not compared in this sounding.');
+  const { definition, revision } = await workingKind(services, row.kindKey);
+  await keepKindDraft(services, actor, row.kindKey, { revision, definition: withTier(definition, tier === null ? null : { name: tier, price: score.price }) });
 }
 
 /** Is the newest published version measured? The demo asks for it once. */

@@ -1,5 +1,7 @@
+import Joi from 'joi';
 import type { SourceView } from '@/contracts/api';
 import { SOURCES } from '@/connectors/registry';
+import { scheduleProblem, type Schedule } from '@/core/schedule/schedule';
 import type { SourceConnector } from '@/connectors/source';
 import { systemClock } from '@/settings/clock';
 import { inTransaction, isoMoment } from '@/store/database';
@@ -69,7 +71,12 @@ function connectorOf(key: string): SourceConnector<never> {
 }
 
 function checkedSettings(input: SourceInput): unknown {
-  const checked = connectorOf(input.connector).schema.validate(input.settings, { abortEarly: false });
+  const checked = withSchedule(connectorOf(input.connector).schema).validate(input.settings, { abortEarly: false });
   if (checked.error) throw new Refusal('bad-request', `${checked.error.details.map((detail) => detail.message).join('; ')}.`);
+  const problem = checked.value.schedule ? scheduleProblem(checked.value.schedule) : null;
+  if (problem) throw new Refusal('bad-request', `${problem}.`);
   return checked.value;
 }
+
+/** Every source can be looked at by a schedule instead of all the time. */
+const withSchedule = (schema: Joi.ObjectSchema): Joi.ObjectSchema<{ schedule?: Schedule }> => schema.keys({ schedule: Joi.object({ cron: Joi.string().trim().max(100).required(), zone: Joi.string().max(60).default('UTC'), missed: Joi.string().valid('catch up', 'skip').default('catch up') }).label('Schedule') });

@@ -1,6 +1,8 @@
-import type { Condition, Step } from '@/core/pipeline/definition';
+import { entryOf } from '@/core/pipeline/catalogue';
+import { valueText } from '@/core/pipeline/catalogue/entry';
+import type { RowPlan, Step } from '@/core/pipeline/definition';
 import type { Known } from '@/core/pipeline/facts';
-import { planRows, valueAt, type DocumentFacts } from '@/core/pipeline/values';
+import { planRows, valueOf, type Scope } from '@/core/pipeline/values';
 
 export interface InputFact {
   readonly name: string;
@@ -11,23 +13,18 @@ export interface InputFact {
 const MOST_ROWS = 3;
 
 /** What went into a step, for people: the pages, the values it looked at, or the rows it was to write. */
-export function inputOf(step: Step, known: Known, document: DocumentFacts, pages: number): InputFact[] {
-  switch (step.do) {
-    case 'read':
-      return [{ name: 'Pages', value: String(pages) }];
-    case 'check':
-    case 'desk':
-      return [{ name: 'Values', value: countOf(known) }];
-    case 'branch':
-      return [...new Set(step.ways.flatMap((way) => sourcesOf(way.when)))].map((source) => ({ name: source, value: valueAt(source, known, document).value ?? 'nothing' }));
-    case 'write-list':
-      return rowsOf(step.list, planRows(step, known, document));
-    case 'write-workbook':
-      return step.tabs.flatMap((tab) => rowsOf(tab.tab, planRows(tab, known, document)));
-    case 'set':
-    case 'stop':
-      return [];
-  }
+export async function inputOf(step: Step, scope: Scope, pages: number): Promise<InputFact[]> {
+  if (step.do === 'sort' || step.do === 'read') return [{ name: 'Pages', value: String(pages) }];
+  if (step.do === 'check' || step.do === 'desk') return [{ name: 'Values', value: countOf(scope.known) }];
+  const plans = plansOf(step);
+  return plans.length > 0 ? (await Promise.all(plans.map(({ target, plan }) => rowsOf(target, plan, scope)))).flat() : usedValues(step, scope);
+}
+
+function plansOf(step: Step): { target: string; plan: RowPlan }[] {
+  if (step.do === 'write-workbook') return step.tabs.map((tab) => ({ target: tab.tab, plan: tab }));
+  if (step.do === 'write-list') return [{ target: step.list, plan: step }];
+  if (step.do === 'write-csv') return [{ target: step.file, plan: step }];
+  return step.do === 'write-table' ? [{ target: step.table, plan: step }] : [];
 }
 
 function countOf({ readings }: Known): string {
@@ -36,13 +33,17 @@ function countOf({ readings }: Known): string {
   return `${fields} fields and ${rows} rows`;
 }
 
-function sourcesOf(condition: Condition): string[] {
-  if ('all' in condition) return condition.all.flatMap(sourcesOf);
-  if ('any' in condition) return condition.any.flatMap(sourcesOf);
-  return 'value' in condition ? [condition.value] : [];
+/** The values that a step draws on, each once. */
+async function usedValues(step: Step, scope: Scope): Promise<InputFact[]> {
+  const uses = new Map((entryOf(step).uses?.(step) ?? []).map(({ value }) => [valueText(value), value]));
+  const facts: InputFact[] = [];
+  for (const [name, value] of uses) facts.push({ name, value: await valueOf(value, scope).then((made) => made.value ?? 'nothing', (error: unknown) => (error as Error).message) });
+  return facts;
 }
 
-function rowsOf(target: string, rows: ReturnType<typeof planRows>): InputFact[] {
+async function rowsOf(target: string, plan: RowPlan, scope: Scope): Promise<InputFact[]> {
+  const rows = await planRows(plan, scope).catch((error: unknown) => (error as Error).message);
+  if (typeof rows === 'string') return [{ name: target, value: rows }];
   const shown = rows.slice(0, MOST_ROWS).map((row) => ({ name: target, value: Object.entries(row).map(([column, { value }]) => `${column} ${value ?? '–'}`).join(' · ') }));
   return rows.length > MOST_ROWS ? [...shown, { name: target, value: `and ${rows.length - MOST_ROWS} more rows` }] : shown;
 }

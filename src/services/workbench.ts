@@ -1,11 +1,13 @@
 import { stringify } from 'yaml';
 import type { KindListing, SampleView, Workbench, WorkbenchTally } from '@/contracts/workbench';
 import { checkDocument } from '@/core/checking/check';
+import { keyFrom } from '@/core/definition/keys';
 import { parseKind } from '@/core/definition/parse';
+import { inspectFile } from '@/digitise/inspect';
+import { kindFromSample } from '@/core/definition/from-sample';
 import { kindFromExample } from '@/core/definition/from-example';
 import { starterKind } from '@/core/definition/starters';
 import { judge } from '@/core/measuring/compare';
-import { readDocument } from '@/core/reading/chain';
 import type { KindDefinition } from '@/core/reading/kind';
 import { teach, withoutSample, type Lesson } from '@/core/teaching/teach';
 import { pause } from '@/settings/clock';
@@ -16,7 +18,9 @@ import { allDrafts, countSamples, deleteKindDraft, draftOf, samplesOf, saveKindD
 import { soundingsOf } from '@/store/queries/soundings';
 import { Refusal, type Services } from './context';
 import { publish } from './definitions';
-import { samplePages, sampleSet } from './samples';
+import { elsewhereFor } from './elsewhere';
+import { readAs } from './reading';
+import { addSamples, samplePaper, sampleSet, type SampleFile } from './samples';
 
 /** A kind as it is being worked on: the draft, or the published version where there is none. */
 export interface Working {
@@ -70,12 +74,14 @@ export const yamlOf = (kind: KindDefinition): string => stringify({ ...kind, ...
 export async function tallyDraft(services: Services, key: string, definition?: KindDefinition): Promise<WorkbenchTally> {
   const kind = definition ?? (await workingKind(services, key)).definition;
   const rows = (await samplesOf(services.store.db, key)).filter((row) => row.problem === null);
-  const learned = rows.some((row) => kind.layouts.some((layout) => layout.samples?.includes(row.id))) ? await sampleSet(services, rows) : [];
+  const learned = rows.some((row) => kind.layouts.some((layout) => layout.samples?.includes(row.id))) ? await sampleSet(services, rows, kind) : [];
   const samples: WorkbenchTally['samples'][number][] = [];
   for (const row of rows) {
-    const pages = await samplePages(services, row.sha256);
-    const reading = readDocument(pages, withoutSample(kind, learned, row.id));
-    samples.push({ id: row.id, reading, findings: checkDocument({ kind, layout: reading.layout, readings: reading, pages }), judged: row.state === 'confirmed' ? judge(kind, reading, row.truth) : [] });
+    const paper = await samplePaper(services, row.sha256, kind.cleanUp);
+    const { pages } = paper;
+    const reading = await readAs(services, withoutSample(kind, learned, row.id), { sha256: row.sha256, paper }, 'kept answers');
+    const elsewhere = await elsewhereFor(services, kind, reading, { pages, documentId: null });
+    samples.push({ id: row.id, reading, findings: checkDocument({ kind, layout: reading.layout, readings: reading, pages, ...elsewhere }), judged: row.state === 'confirmed' ? judge(kind, reading, row.truth) : [] });
     // Other requests get their turn between two documents.
     await pause(0);
   }
@@ -88,13 +94,27 @@ export type NewKind = { readonly from: 'empty' | 'starter' | 'example' | 'yaml';
 export async function createKind(services: Services, actor: Actor, { from, name, starter, text }: NewKind): Promise<string> {
   const base = from === 'starter' ? starterKind(starter ?? '') : from === 'example' ? exampleKind(text ?? '') : from === 'yaml' ? validKind(text ?? '') : { leadline: 'kind/1' as const, key: '', name, fields: [], tables: [], layouts: [], checks: [] };
   if (!base) throw new Refusal('bad-request', `There is no starter “${starter ?? ''}”.`);
-  const key = await freeKey(services, from === 'yaml' ? base.key : keyFrom(name || base.name));
+  const key = await freeKey(services, from === 'yaml' ? base.key : keyFrom(name || base.name, 'kind'));
   const definition: KindDefinition = { ...base, key, name: name || base.name };
   await inTransaction(services.store.db, async (tx) => {
     if (!(await saveKindDraft(tx, { kindKey: key, definition, revision: 0, by: actor.name }))) throw new Refusal('conflict', `There is a kind “${key}” already. Choose another name.`);
     await noteAct(tx, actor, { act: 'kind begun', on: ['kind', key], detail: { from } });
   });
   return key;
+}
+
+/** A new kind as a draft, made of what stands on one paper, which becomes its first sample. */
+export async function createFromSample(services: Services, actor: Actor, name: string, file: SampleFile): Promise<string> {
+  const { problem, pages } = await inspectFile(file.bytes);
+  if (problem) throw new Refusal('bad-request', problem.text);
+  const made = kindFromSample(pages);
+  const definition: KindDefinition = { ...made, name: name || made.name, key: await freeKey(services, keyFrom(name || made.name, 'kind')) };
+  await inTransaction(services.store.db, async (tx) => {
+    if (!(await saveKindDraft(tx, { kindKey: definition.key, definition, revision: 0, by: actor.name }))) throw new Refusal('conflict', `There is a kind “${definition.key}” already. Choose another name.`);
+    await noteAct(tx, actor, { act: 'kind begun', on: ['kind', definition.key], detail: { from: 'sample' } });
+  });
+  await addSamples(services, actor, definition.key, [file]);
+  return definition.key;
 }
 
 function exampleKind(text: string): KindDefinition {
@@ -108,8 +128,6 @@ function validKind(text: string): KindDefinition {
   if (!parsed.ok) throw new Refusal('bad-request', parsed.mistakes.map((mistake) => `Line ${mistake.line}, column ${mistake.column}: ${mistake.text}`).join('\n'));
   return parsed.definition;
 }
-
-const keyFrom = (name: string): string => name.toLowerCase().normalize('NFD').replace(/\p{M}/gu, '').replace(/[^a-z0-9]+/g, '-').replace(/^[^a-z]+|-+$/g, '').slice(0, 50) || 'kind';
 
 async function freeKey(services: Services, wanted: string): Promise<string> {
   for (let number = 1; ; number += 1) {
@@ -135,7 +153,7 @@ export async function teachKind(services: Services, actor: Actor, key: string): 
   const { definition, revision } = await workingKind(services, key);
   const rows = (await samplesOf(services.store.db, key)).filter((row) => row.state === 'confirmed' && !row.heldBack && row.problem === null);
   if (rows.length === 0) throw new Refusal('conflict', 'There is no confirmed sample to learn from. Confirm the values of one first.');
-  const taught = teach({ ...definition, layouts: definition.layouts.filter((layout) => layout.samples === undefined) }, await sampleSet(services, rows));
+  const taught = teach({ ...definition, layouts: definition.layouts.filter((layout) => layout.samples === undefined) }, await sampleSet(services, rows, definition));
   const named = taught.lessons.map((lesson) => ({ ...lesson, sample: rows.find((row) => row.id === lesson.sample)?.fileName ?? lesson.sample }));
   return { revision: await keepKindDraft(services, actor, key, { revision, definition: taught.kind }), lessons: named };
 }

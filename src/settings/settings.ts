@@ -12,6 +12,8 @@ export interface Settings {
   readonly demo: boolean;
   /** Where the demo's sender takes orders, when one runs. */
   readonly demoControl: string | null;
+  /** The simulated services whose weather can be set. */
+  readonly demoServices: readonly { readonly key: string; readonly name: string; readonly url: string }[];
 }
 
 type Environment = Readonly<Record<string, string | undefined>>;
@@ -25,8 +27,14 @@ export function resolveSettings(environment: Environment = process.env): Setting
     url: environment['LEADLINE_URL'] ?? 'http://127.0.0.1:4780',
     demo: environment['LEADLINE_DEMO'] === '1',
     demoControl: environment['LEADLINE_DEMO_CONTROL'] ?? null,
+    demoServices: [
+      ...named('reading', 'Harbour Lens, the reading service', environment['LEADLINE_DEMO_READING']),
+      ...named('ledger', 'Harbour Ledger, the business application', environment['LEADLINE_DEMO_LEDGER']),
+    ],
   };
 }
+
+const named = (key: string, name: string, url: string | undefined) => (url === undefined ? [] : [{ key, name, url }]);
 
 /** The environment for a program of the machine that is run as a child. */
 export const childEnvironment = (added: Readonly<Record<string, string>> = {}): NodeJS.ProcessEnv => ({ ...process.env, ...added });

@@ -4,6 +4,8 @@ import { bigint, boolean, char, customType, datetime, double, int, longtext, mys
 
 const id = (name?: string) => (name === undefined ? char({ length: 26 }) : char(name, { length: 26 }));
 const key = () => varchar({ length: 63 });
+/** A step, and within lines which of them: `STEP#LINE`. */
+const spot = () => varchar({ length: 100 });
 const moment = () => datetime({ mode: 'string', fsp: 6 });
 /** JSON kept as text: the server's JSON type is an alias of it, and the driver gives both as strings. */
 const json = customType<{ data: unknown; driverData: string }>({ dataType: () => 'longtext', toDriver: (value) => JSON.stringify(value), fromDriver: (value) => JSON.parse(value) as unknown });
@@ -88,6 +90,24 @@ export const definition = mysqlTable(
 );
 
 /** What the builder is at work on; published, it becomes a version. */
+export const pipelineDraft = mysqlTable('pipeline_draft', {
+  pipelineKey: key().primaryKey(),
+  yaml: longtext().notNull(),
+  /** Raised at every change, so that two builders cannot overwrite each other. */
+  revision: int().notNull(),
+  updatedAt: moment().notNull(),
+  updatedBy: varchar({ length: 100 }).notNull(),
+});
+
+export const pipelineSwitch = mysqlTable('pipeline_switch', {
+  pipelineKey: key().primaryKey(),
+  /** Higher goes first; 0 is usual. */
+  priority: int().notNull(),
+  /** Null: it is on. */
+  pausedAt: moment(),
+  pausedBy: varchar({ length: 100 }),
+});
+
 export const kindDraft = mysqlTable('kind_draft', {
   kindKey: key().primaryKey(),
   definition: json().notNull(),
@@ -149,12 +169,14 @@ export const run = mysqlTable('run', {
   worker: id(),
   leaseUntil: moment(),
   /** Id of the step reached. */
-  atStep: key(),
+  atStep: spot(),
   failure: json(),
   stopped: varchar({ length: 400 }),
   createdAt: moment().notNull(),
   updatedAt: moment().notNull(),
   finishedAt: moment(),
+  /** How many pipelines started each other to come here. */
+  depth: int().notNull().default(0),
 });
 
 /** The newest fact about each step of a run. */
@@ -162,8 +184,8 @@ export const fact = mysqlTable(
   'fact',
   {
     runId: id().notNull(),
-    stepId: key().notNull(),
-    state: varchar({ length: 10 }).$type<'done' | 'waiting' | 'failed'>().notNull(),
+    stepId: spot().notNull(),
+    state: varchar({ length: 10 }).$type<'done' | 'waiting' | 'paused' | 'failed'>().notNull(),
     result: json(),
     failure: json(),
     taskId: id(),
@@ -181,7 +203,7 @@ export const fact = mysqlTable(
 export const attempt = mysqlTable('attempt', {
   id: bigint({ mode: 'number' }).autoincrement().primaryKey(),
   runId: id().notNull(),
-  stepId: key().notNull(),
+  stepId: spot().notNull(),
   number: int().notNull(),
   failure: json().notNull(),
   tookMs: double().notNull(),
@@ -192,7 +214,7 @@ export const attempt = mysqlTable('attempt', {
 export const task = mysqlTable('task', {
   id: id().primaryKey(),
   runId: id().notNull(),
-  stepId: key().notNull(),
+  stepId: spot().notNull(),
   documentId: id().notNull(),
   title: varchar({ length: 200 }).notNull(),
   state: varchar({ length: 10 }).$type<import('./states').TaskState>().notNull(),
@@ -201,6 +223,10 @@ export const task = mysqlTable('task', {
   reason: varchar({ length: 1000 }).notNull(),
   /** Readings as the clerk has them now; null until something was changed. */
   draft: json(),
+  /** What is asked, where it is not a review. */
+  question: json(),
+  /** What is missing (`connection:KEY`), where one answer helps every task that waits for it. */
+  about: varchar({ length: 200 }),
   /** Raised at every change, so that two people cannot overwrite each other. */
   revision: int().notNull(),
   openedAt: moment().notNull(),
@@ -211,9 +237,9 @@ export const task = mysqlTable('task', {
 
 export const delivery = mysqlTable('delivery', {
   /** run + step: the idempotency key that goes along with the write. */
-  key: varchar({ length: 100 }).primaryKey(),
+  key: varchar({ length: 140 }).primaryKey(),
   runId: id().notNull(),
-  stepId: key().notNull(),
+  stepId: spot().notNull(),
   target: varchar({ length: 300 }).notNull(),
   state: varchar({ length: 10 }).$type<import('./states').DeliveryState>().notNull(),
   rows: int().notNull(),
@@ -222,12 +248,82 @@ export const delivery = mysqlTable('delivery', {
   confirmedAt: moment(),
 });
 
-export const list = mysqlTable('list', { key: key().primaryKey(), name: varchar({ length: 200 }).notNull(), columns: json().notNull(), description: varchar({ length: 1000 }).notNull() });
+export const list = mysqlTable('list', {
+  key: key().primaryKey(),
+  name: varchar({ length: 200 }).notNull(),
+  columns: json().notNull(),
+  description: varchar({ length: 1000 }).notNull(),
+  /** Of reference data: the column that tells the rows apart. Null: results that pipelines write. */
+  keyColumn: varchar({ length: 200 }),
+  /** Where reference data comes from: a file or a query. */
+  origin: json(),
+  syncedAt: moment(),
+  problem: varchar({ length: 1000 }),
+  /** Raised whenever reference rows are replaced. */
+  revision: int().notNull().default(0),
+});
+
+export const referenceRow = mysqlTable('reference_row', { listKey: key().notNull(), number: int().notNull(), cells: json().notNull() }, (table) => [primaryKey({ columns: [table.listKey, table.number] })]);
+
+/** Services and databases that are asked. */
+export const connection = mysqlTable('connection', {
+  key: key().primaryKey(),
+  name: varchar({ length: 200 }).notNull(),
+  connector: varchar({ length: 30 }).notNull(),
+  settings: json().notNull(),
+  /** Sealed with the key file of the data folder; never shown again. */
+  secret: bytes(),
+  /** What it said it can do when it was last tried. */
+  offers: json(),
+  /** Null: closed, and nothing has failed. */
+  breaker: json(),
+  /** Calls under way and the allowance that is left; null: none was made yet. */
+  flow: json(),
+  checkedAt: moment(),
+  problem: varchar({ length: 1000 }),
+});
+
+/** One document asked of one tier of a service: submitted once, paid once. */
+export const serviceJob = mysqlTable(
+  'service_job',
+  {
+    connectionKey: key().notNull(),
+    tier: varchar({ length: 60 }).notNull(),
+    sha256: char({ length: 64 }).notNull(),
+    state: varchar({ length: 10 }).$type<'asked' | 'answered' | 'no answer'>().notNull(),
+    /** The service's own number of the job. */
+    job: varchar({ length: 200 }),
+    answer: json(),
+    tookMs: double(),
+    askedAt: moment().notNull(),
+    answeredAt: moment(),
+  },
+  (table) => [primaryKey({ columns: [table.connectionKey, table.tier, table.sha256] })],
+);
+
+/** Values by which a document is found to have come before. */
+export const documentValue = mysqlTable('document_value', { kindKey: key().notNull(), field: key().notNull(), value: varchar({ length: 200 }).notNull(), documentId: id().notNull() }, (table) => [primaryKey({ columns: [table.documentId, table.field] })]);
+
+/** Parts of the print by which nearly the same texts are found, see `checking/resemblance`. */
+export const documentPrint = mysqlTable('document_print', { kindKey: key().notNull(), part: varchar({ length: 12 }).notNull(), documentId: id().notNull() }, (table) => [primaryKey({ columns: [table.documentId, table.part] })]);
+
+/** "Always this account for this haulier?" and what was answered. */
+export const remembered = mysqlTable('remembered', {
+  id: id().primaryKey(),
+  kindKey: key().notNull(),
+  field: key().notNull(),
+  whenField: key().notNull(),
+  whenValue: varchar({ length: 200 }).notNull(),
+  value: varchar({ length: 2000 }).notNull(),
+  state: varchar({ length: 10 }).$type<'always' | 'once'>().notNull(),
+  answeredAt: moment().notNull(),
+  answeredBy: varchar({ length: 100 }).notNull(),
+});
 
 export const listRow = mysqlTable('list_row', {
   id: bigint({ mode: 'number' }).autoincrement().primaryKey(),
   listKey: key().notNull(),
-  deliveryKey: varchar({ length: 100 }).notNull(),
+  deliveryKey: varchar({ length: 140 }).notNull(),
   /** Which row of the delivery, from 0. */
   line: int().notNull(),
   cells: json().notNull(),

@@ -1,6 +1,11 @@
 import { DEFAULT_BUDGET } from '@/core/resilience/backoff';
 import type { Engine } from '@/engine/engine';
 import type { Services } from '@/services/context';
+import { elsewhereFor, marksOf } from '@/services/elsewhere';
+import { outsideOf } from '@/services/outside';
+import { paperOf } from '@/services/papers';
+import { sortFile } from '@/services/sorting';
+import { readAs } from '@/services/reading';
 import { systemClock } from '@/settings/clock';
 import { systemChance } from '@/settings/random';
 import { withLock } from '@/store/lock';
@@ -14,7 +19,13 @@ export function engineFrom(services: Services): Engine {
   return {
     db,
     kind: services.kind,
+    read: async (kind, sha256) => readAs(services, kind, { sha256, paper: await paperOf(services, sha256, kind.cleanUp) }, 'ask'),
+    pages: async (sha256, kind) => (await paperOf(services, sha256, kind.cleanUp)).pages,
+    sort: (request) => sortFile(services, request),
+    elsewhere: (kind, readings, about) => elsewhereFor(services, kind, readings, about),
+    marks: marksOf,
     pipeline: async (key, version) => (await services.pinned('pipeline', key, version))?.definition ?? null,
+    outside: outsideOf(services),
     exclusive: (name, work) => withLock(pool, name, LOCK_SECONDS, work),
     workbookFolder: services.workbookFolder,
     url: services.settings.url,

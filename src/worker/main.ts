@@ -10,6 +10,7 @@ import { resolveSettings } from '@/settings/settings';
 import { worker } from '@/store/schema';
 import { now } from '@/store/database';
 import { engineFrom } from './engine';
+import { listLoop } from './lists';
 import { soundingLoop } from './soundings';
 
 /** How long a killed worker's runs stay untouched, ms. Shorter in tests. */
@@ -31,8 +32,9 @@ async function main(): Promise<void> {
   say('ready');
   await Promise.all([
     workLoop(engine, { workerId, concurrency: CONCURRENCY, leaseMs, idleMs: 250, say }, stopping.signal),
+    listLoop(services, say, stopping.signal),
     soundingLoop(services, { workerId, leaseMs, say }, stopping.signal),
-    watchSources({ db: services.store.db, workerId, leaseMs, secrets: services.secrets(), receive: async (source, arrival) => void (await receive(services, PROGRAM, { sourceKey: source.key, pipelineKey: source.pipelineKey }, arrival)), say }, stopping.signal),
+    watchSources({ db: services.store.db, workerId, leaseMs, secrets: services.secrets(), clock: systemClock, receive: async (source, arrival) => void (await receive(services, PROGRAM, { sourceKey: source.key, pipelineKey: source.pipelineKey }, arrival)), say }, stopping.signal),
   ]);
   clearInterval(beat);
   await services.store.close();

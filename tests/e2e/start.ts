@@ -19,13 +19,13 @@ export default async function start(): Promise<() => Promise<void>> {
   const folder = path.join(dataFolder, 'bills');
   mkdirSync(folder);
   noteDatabase(dataFolder, server.href);
-  const [port, demo, smtpPort, imapPort, control] = [await freePort(), await freePort(), await freePort(), await freePort(), await freePort()];
-  const system = systemIn({ root: process.cwd(), dataFolder, databaseUrl: server.href, port, demo, smtpPort, imapPort });
-  const children = [await system.mail(control, USER)];
+  const [port, demo, smtpPort, imapPort, control, readingPort, ledgerPort] = [await freePort(), await freePort(), await freePort(), await freePort(), await freePort(), await freePort(), await freePort()];
+  const system = systemIn({ root: process.cwd(), dataFolder, databaseUrl: server.href, port, demo, smtpPort, imapPort, readingPort, ledgerPort });
+  const children = [await system.mail(control, USER), await system.reading(), await system.ledger()];
   const { args, env } = system.loaded(folder);
   await runChild(process.execPath, args, { env });
   children.push(await system.web(), await system.worker(1));
-  Object.assign(process.env, { LEADLINE_TEST_URL: `http://127.0.0.1:${port}`, LEADLINE_TEST_SMTP: String(smtpPort), LEADLINE_TEST_FOLDER: folder });
+  Object.assign(process.env, { LEADLINE_TEST_URL: `http://127.0.0.1:${port}`, LEADLINE_TEST_SMTP: String(smtpPort), LEADLINE_TEST_FOLDER: folder, LEADLINE_TEST_LEDGER: `http://127.0.0.1:${ledgerPort}` });
   return async () => {
     for (const child of children.reverse()) await child.stop();
     rmSync(dataFolder, { recursive: true, force: true });

@@ -37,5 +37,11 @@ export async function drop(page: Page, files: readonly { name: string; bytes: Bu
   for (const event of ['dragenter', 'dragover', 'drop']) await room.dispatchEvent(event, { dataTransfer: transfer });
 }
 
+/** Let bills fall on the intake and choose the pipeline for them. */
+export async function dropBills(page: Page, files: readonly { name: string; bytes: Buffer }[], pipeline = 'Haulage to ledger'): Promise<void> {
+  await drop(page, files);
+  await page.getByRole('dialog').getByRole('button', { name: new RegExp(pipeline) }).click();
+}
+
 export const rowOf = (page: Page, name: string) => page.getByRole('row').filter({ hasText: name });
 export { expect };

@@ -7,6 +7,8 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { inspectFile } from '@/digitise/inspect';
+import { recogniseAgain } from '@/digitise/second';
+import { scanPage } from '../../demo/papers/scan';
 import { makeBill } from '../../demo/bills/bill';
 import { printBill } from '../../demo/bills/print';
 
@@ -57,3 +59,18 @@ describe.each([1, 2, 22, 27])('bill %i', (seed) => {
     }
   });
 });
+
+// Word error rate as usual for recognition (edits of words ÷ words of the truth); the truth is the text layer that the page was printed from.
+test('a second recogniser, sharing neither method nor training with the first, reads a scan of 200 dpi nearly as well, with other mistakes', async () => {
+  const pdf = await printBill(makeBill(2));
+  const truth = new Set((await inspectFile(pdf)).pages[0]!.words.map((word) => word.text));
+  const { pages, pictures } = await inspectFile(await scanPage(pdf, 1, { dpi: 200, skew: 1.2, noise: 6, seed: 5 }));
+  const words = { first: pages[0]!.words.map((word) => word.text), second: (await recogniseAgain(pictures.get(1)!, pages[0]!)).map((word) => word.text) };
+  const missed = (found: readonly string[]) => [...truth].filter((text) => !found.includes(text));
+  expect(missed(words.first).length / truth.size).toBeLessThan(0.1);
+  expect(missed(words.second).length / truth.size).toBeLessThan(0.25);
+  // What both get wrong is less than what either does: that is what reading twice is good for.
+  const both = missed(words.first).filter((text) => missed(words.second).includes(text)).length;
+  expect(both).toBeLessThanOrEqual(Math.min(missed(words.first).length, missed(words.second).length));
+  expect(missed([...words.first, ...words.second]).length / truth.size).toBeLessThan(0.06);
+}, 60_000);

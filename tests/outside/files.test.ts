@@ -1,8 +1,10 @@
 /** What we write, read back by programs that we did not write. */
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
+import { tableFromFile } from '@/connectors/table-file';
+import { importList } from '@/core/list/import';
 import { appendOnce, type TabWrite } from '@/connectors/workbook/workbook';
 import { makeBill } from '../../demo/bills/bill';
 import { printBill } from '../../demo/bills/print';
@@ -36,4 +38,38 @@ test.each([1, 2, 22])('the demo bill %i is a sound PDF for qpdf', async (seed) =
   const file = path.join(folder, 'bill.pdf');
   writeFileSync(file, await printBill(makeBill(seed)));
   expect(execFileSync('qpdf', ['--check', file], { encoding: 'utf8' })).toContain('No syntax or stream encoding errors found');
+});
+
+describe('reference data as files', () => {
+  // RFC 4180, section 2, rules 1 to 7, with the examples printed there.
+  test.each([
+    ['1: records end with CRLF', 'aaa,bbb,ccc\r\nzzz,yyy,xxx\r\n', [['aaa', 'bbb', 'ccc'], ['zzz', 'yyy', 'xxx']]],
+    ['2: the last record may go without', 'aaa,bbb,ccc\r\nzzz,yyy,xxx', [['aaa', 'bbb', 'ccc'], ['zzz', 'yyy', 'xxx']]],
+    ['5: fields may stand in quotes', '"aaa","bbb","ccc"\r\nzzz,yyy,xxx', [['aaa', 'bbb', 'ccc'], ['zzz', 'yyy', 'xxx']]],
+    ['6: breaks, quotes and commas stand in quotes', '"aaa","b\r\nbb","c,cc"\r\nzzz,yyy,xxx', [['aaa', 'b\r\nbb', 'c,cc'], ['zzz', 'yyy', 'xxx']]],
+    ['7: a quote is doubled', '"aaa","b""bb","ccc"', [['aaa', 'b"bb', 'ccc']]],
+  ])('rule %s', async (_, text, table) => expect(await tableFromFile('a.csv', Buffer.from(text))).toEqual(table));
+
+  test('what spreadsheets make of it: a byte order mark, semicolons, Latin-1', async () => {
+    expect(await tableFromFile('a.csv', Buffer.from('\ufeffA;B\n1;2\n'))).toEqual([['A', 'B'], ['1', '2']]);
+    expect(await tableFromFile('a.csv', Buffer.from('Name\nJ\xf8rgen', 'latin1'))).toEqual([['Name'], ['Jørgen']]);
+  });
+
+  // Independent writer: openpyxl (Debian's python3-openpyxl).
+  test('a workbook that openpyxl wrote becomes a typed list', async () => {
+    const file = path.join(folder, 'meters.xlsx');
+    execFileSync('/usr/bin/python3', ['-c', `
+import sys, openpyxl, datetime
+book = openpyxl.Workbook()
+sheet = book.active
+for row in [['Meter', 'Boat', 'Since', 'Limit', 'Power'], ['0071', 'Corrie', datetime.date(2024, 5, 3), 1250.5, True], ['0072', 'Osprey', datetime.date(2025, 11, 14), 90.25, False]]: sheet.append(row)
+book.save(sys.argv[1])
+`, file]);
+    const imported = importList(await tableFromFile('meters.xlsx', readFileSync(file)));
+    expect(imported.ok && imported.list).toEqual({
+      keyColumn: 'Meter',
+      columns: [{ name: 'Meter', type: 'identifier' }, { name: 'Boat', type: 'text' }, { name: 'Since', type: 'date' }, { name: 'Limit', type: 'number' }, { name: 'Power', type: 'yes-no' }],
+      rows: [{ Meter: '0071', Boat: 'Corrie', Since: '2024-05-03', Limit: '1250.5', Power: 'yes' }, { Meter: '0072', Boat: 'Osprey', Since: '2025-11-14', Limit: '90.25', Power: 'no' }],
+    });
+  });
 });

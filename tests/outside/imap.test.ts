@@ -11,7 +11,7 @@ beforeEach(async () => process.getuid?.() === 0 && (server = await startDovecot(
 afterEach(() => server?.stop());
 
 const message = (subject: string): Buffer => Buffer.from(`From: Sender <a@b.example>\r\nSubject: ${subject}\r\nDate: Fri, 21 Nov 1997 09:55:06 -0600\r\nMIME-Version: 1.0\r\nContent-Type: application/pdf; name=${subject}.pdf\r\nContent-Transfer-Encoding: base64\r\n\r\nJVBERi0xLjQ=\r\n`);
-const settings = (changes: Partial<MailboxSettings> = {}): MailboxSettings => ({ host: '127.0.0.1', port: server.port, secure: false, user: 'office', folder: 'INBOX', after: 'mark as read', moveTo: 'Taken', pollSeconds: 60, ...changes });
+const settings = (changes: Partial<MailboxSettings> = {}): MailboxSettings => ({ host: '127.0.0.1', port: server.port, secure: false, user: 'office', folder: 'INBOX', bodies: 'report', after: 'mark as read', moveTo: 'Taken', pollSeconds: 60, ...changes });
 
 async function until(condition: () => boolean, ms = 15_000): Promise<void> {
   for (let waited = 0; waited < ms && !condition(); waited += 50) await pause(50);

@@ -1,3 +1,5 @@
+import { stdnum } from 'stdnum';
+import { seededChance } from '@/settings/random';
 import { isValidIBAN } from 'ibantools';
 import { hasRightDigits } from '@/core/value/check-digits';
 /** Amounts and dates against published patterns and a general implementation (ICU, through Intl). */
@@ -67,5 +69,33 @@ describe('check digits', () => {
       const changed = text.slice(0, at) + String(digit) + text.slice(at + 1);
       expect(hasRightDigits('iban', changed)).toBe(isValidIBAN(changed));
     }));
+  });
+});
+
+describe('VAT numbers', () => {
+  // Oracle: stdnum, a general-purpose library; the check digits of random numbers must be judged as it judges them.
+  const NAMES: Readonly<Record<string, string>> = { AT: 'uid', DK: 'cvr', EE: 'kmkr', FI: 'alv', FR: 'tva', HU: 'anum', IT: 'iva', LU: 'tva', NL: 'btw', PL: 'nip', PT: 'nif' };
+  const oracle = (country: string) => stdnum[country === 'EL' ? 'GR' : country]?.[NAMES[country] ?? 'vat'];
+  const judge = (country: string, rest: string): boolean => oracle(country)?.validate(`${country === 'FR' || country === 'HU' ? '' : country}${rest}`).isValid ?? false;
+  test.each(['AT', 'BE', 'DE', 'DK', 'EE', 'EL', 'FI', 'FR', 'HU', 'IT', 'LU', 'NL', 'PL', 'PT', 'SE'])('of %s', (country) => {
+    expect(oracle(country)).toBeDefined();
+    const length = { AT: 8, BE: 9, FR: 11, IT: 11, PL: 10, DE: 9, EE: 9, EL: 9, NL: 9, PT: 9, SE: 10 }[country] ?? 8;
+    const chance = seededChance(country.charCodeAt(0) * 100 + country.charCodeAt(1));
+    const found = { ours: 0, both: 0 };
+    for (let round = 0; round < 4000; round += 1) {
+      const digits = Array.from({ length }, (_, place) => (place === 0 ? 1 + Math.floor(chance() * 9) : Math.floor(chance() * 10))).join('');
+      const rest = country === 'AT' ? `U${digits}` : country === 'BE' ? `0${digits}` : country === 'SE' ? `${digits}01` : country === 'NL' ? `${digits}B01` : digits;
+      // The library also refuses numbers that were never given out; what it takes, we must take too.
+      if (hasRightDigits('vat', `${country}${rest}`)) found.ours += 1;
+      if (judge(country, rest)) {
+        found.both += 1;
+        expect([`${country}${rest}`, hasRightDigits('vat', `${country}${rest}`)]).toEqual([`${country}${rest}`, true]);
+      }
+    }
+    expect(found.both).toBeGreaterThan(0);
+    expect(found.ours).toBeLessThan(found.both * 12);
+  });
+  test('a number of another country is looked at for its form alone', () => {
+    expect([hasRightDigits('vat', 'XI 123 456 789'), hasRightDigits('vat', 'nonsense!')]).toEqual([true, false]);
   });
 });

@@ -5,7 +5,7 @@ import type { KindDefinition } from '@/core/reading/kind';
 
 const text = (file: string): string => readFileSync(file, 'utf8');
 export const KIND_YAML = text('demo/kinds/haulage-bill.yaml');
-export const PIPELINE_YAML = text('demo/pipelines/haulage-to-ledger.yaml');
+export const PIPELINE_YAML = text('tests/support/pipelines/haulage-to-ledger.yaml');
 
 export function billKind(): KindDefinition {
   const parsed = parseKind(KIND_YAML);

@@ -93,7 +93,7 @@ describe('asking', () => {
     expect((await put('herring')).status).toBe(204);
     expect((await put(null)).status).toBe(204);
     const text = await (await ask('/sources')).text();
-    expect([text.includes('herring'), JSON.parse(text)]).toEqual([false, [expect.objectContaining({ key: 'mail', settings: { ...settings, folder: 'INBOX', after: 'mark as read', moveTo: 'Taken', pollSeconds: 60 } })]]);
+    expect([text.includes('herring'), JSON.parse(text)]).toEqual([false, [expect.objectContaining({ key: 'mail', settings: { ...settings, folder: 'INBOX', bodies: 'report', after: 'mark as read', moveTo: 'Taken', pollSeconds: 60 } })]]);
     expect((await put(null, { port: 'none' })).status).toBe(400);
     const tried = await ask('/sources/mail/try', { method: 'POST', body: JSON.stringify({ name: 'Mail', connector: 'mailbox', settings, secret: null, pipeline: 'haulage-to-ledger' }) });
     expect([tried.status, await tried.json()]).toEqual([400, expect.objectContaining({ detail: expect.stringContaining('Nothing answers at 127.0.0.1:1') })]);

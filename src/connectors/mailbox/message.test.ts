@@ -1,7 +1,7 @@
 import { arrivalFrom } from './message';
 
 const mailbox = { uid: 3, folder: 'INBOX' };
-const mail = (text: string) => arrivalFrom(Buffer.from(text.replace(/\n/g, '\r\n')), mailbox);
+const mail = (text: string, bodies?: 'read') => arrivalFrom(Buffer.from(text.replace(/\n/g, '\r\n')), mailbox, bodies);
 const part = (head: string, body = 'JVBERi0xLjQ=') => `--b\n${head}\nContent-Transfer-Encoding: base64\n\n${body}\n`;
 const multipart = (...parts: string[]) => mail(`From: a@b.example\nMIME-Version: 1.0\nContent-Type: multipart/mixed; boundary=b\n\n${parts.join('')}--b--\n`);
 
@@ -17,6 +17,10 @@ describe(arrivalFrom, () => {
   test('keeps a mail without attachment whole and says how much text it has', async () => {
     const arrival = await mail('From: a@b.example\nSubject: Hello\n\nfour words of text\n');
     expect(arrival).toMatchObject({ problem: { code: 'no-attachment', text: expect.stringContaining('only 4 words of text') }, files: [{ name: 'message-3.eml', mediaType: 'message/rfc822' }] });
+  });
+  test('reads the text itself where that is wanted', async () => {
+    expect(await mail('From: a@b.example\nSubject: Slip / booking\n\nplease book a slip\n', 'read')).toMatchObject({ problem: null, files: [{ name: 'booking.eml', mediaType: 'message/rfc822' }] });
+    expect((await mail('From: a@b.example\nSubject: x\n\n\n', 'read')).problem?.code).toBe('no-attachment');
   });
   test('says when the parts of a mail are broken', async () => {
     const arrival = await mail('From: a@b.example\nContent-Type: multipart/mixed; boundary="wanted"\n\n--another\nContent-Disposition: attachment; filename=bill.pdf\n\nxx\n');

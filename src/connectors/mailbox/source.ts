@@ -12,6 +12,8 @@ export interface MailboxSettings {
   readonly user: string;
   /** Folder that is watched. */
   readonly folder: string;
+  /** Mails that come without an attachment: reported as having nothing to read, or read themselves. */
+  readonly bodies: 'report' | 'read';
   /** What happens to a mail that was taken: marked as read, or moved. It is never deleted. */
   readonly after: 'mark as read' | 'move';
   readonly moveTo: string;
@@ -31,6 +33,7 @@ const schema = Joi.object<MailboxSettings>({
   secure: Joi.boolean().default(true).label('Encrypted from the start'),
   user: Joi.string().max(200).required().label('User'),
   folder: Joi.string().max(200).default('INBOX').label('Folder'),
+  bodies: Joi.string().valid('report', 'read').default('report').label('Mails without attachment'),
   after: Joi.string().valid('mark as read', 'move').default('mark as read').label('Then'),
   moveTo: Joi.string().max(200).default('Taken').label('Move to'),
   pollSeconds: Joi.number().integer().min(1).max(86_400).default(60).label('Look every (seconds)'),
@@ -170,7 +173,7 @@ async function takeOne(client: ImapFlow, watch: Watch<MailboxSettings>, uid: num
   const message = await client.fetchOne(String(uid), tooLarge ? { headers: true } : { source: true }, { uid: true });
   const raw = message === false ? undefined : tooLarge ? message.headers : message.source;
   if (!raw) return false;
-  const arrival = await arrivalFrom(raw, { uid, folder: watch.settings.folder });
+  const arrival = await arrivalFrom(raw, { uid, folder: watch.settings.folder }, watch.settings.bodies);
   const problem = { code: 'too-large', text: `The mail has ${(size / 1_000_000).toFixed(1)} MB; up to ${SOURCE_LIMITS.mailBytes / 1_000_000} MB are taken. It stays in the mailbox; only its head is kept here.` };
   await watch.emit(tooLarge ? { ...arrival, problem } : arrival).catch((error: unknown) => Promise.reject(new NotRecorded(error)));
   return true;

@@ -3,7 +3,8 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import pLimit from 'p-limit';
-import { appendOnce, confirmInWorkbook, KEY_COLUMN, type Exclusive, type TabWrite } from './workbook';
+import type { Exclusive } from '../disk';
+import { appendOnce, confirmInWorkbook, KEY_COLUMN, type TabWrite } from './workbook';
 
 let folder = '';
 let file = '';

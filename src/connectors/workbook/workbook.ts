@@ -4,7 +4,7 @@ import { readFile } from 'node:fs/promises';
 import path from 'node:path';
 import { StepFailure } from '@/core/resilience/failure';
 import { writeWhole } from '@/store/blobs';
-import { LockTimeout, type StillHeld } from '@/store/lock';
+import { alone, diskFailure, insist, type Exclusive } from '../disk';
 
 /** One row for a tab: values by column heading, and the address that leads back to the page. */
 export interface TabRow {
@@ -31,9 +31,6 @@ export interface WorkbookProof {
   readonly left: number;
 }
 
-/** Runs something while no other worker touches the file. */
-export type Exclusive = <T>(name: string, work: (held: StillHeld) => Promise<T>) => Promise<T>;
-
 /** Heading of the column that holds the delivery's key and the way back to the page. */
 export const KEY_COLUMN = 'Leadline';
 /** Largest workbook that is opened: it is held in memory whole. */
@@ -44,7 +41,7 @@ const MOST_BYTES = 100_000_000;
  * a crash leaves the old file or the new one. The key stands in each row: whoever comes again, comes to an end at once.
  */
 export async function appendOnce(file: string, key: string, tabs: readonly TabWrite[], exclusive: Exclusive): Promise<WorkbookProof> {
-  return exclusively(file, exclusive, async (held) => {
+  return alone(file, exclusive, async (held) => {
     const workbook = await openWorkbook(file);
     const before = proofIn(workbook, file, key);
     if (before) return before;
@@ -55,7 +52,7 @@ export async function appendOnce(file: string, key: string, tabs: readonly TabWr
       left += tab.rows.length - written;
     }
     const bytes = Buffer.from(await workbook.xlsx.writeBuffer());
-    if (!(await held())) throw new StepFailure('connection-lost', 'the lock on the workbook went away while it was written; nothing was changed');
+    await insist(held, file);
     await writeWhole(file, bytes).catch((error: unknown) => Promise.reject(diskFailure(file, error)));
     return { file: path.basename(file), rows, left };
   });
@@ -63,16 +60,7 @@ export async function appendOnce(file: string, key: string, tabs: readonly TabWr
 
 /** Ask the workbook whether a delivery has arrived. Null: it has not. */
 export function confirmInWorkbook(file: string, key: string, exclusive: Exclusive): Promise<WorkbookProof | null> {
-  return exclusively(file, exclusive, async () => proofIn(await openWorkbook(file), file, key));
-}
-
-async function exclusively<T>(file: string, exclusive: Exclusive, work: (held: StillHeld) => Promise<T>): Promise<T> {
-  try {
-    return await exclusive(`workbook:${path.resolve(file)}`, work);
-  } catch (error) {
-    if (error instanceof LockTimeout) throw new StepFailure('lock-timeout', `${path.basename(file)} was busy`, { cause: error });
-    throw error;
-  }
+  return alone(file, exclusive, async () => proofIn(await openWorkbook(file), file, key));
 }
 
 async function openWorkbook(file: string): Promise<ExcelJS.Workbook> {
@@ -151,11 +139,4 @@ function appendRow(sheet: ExcelJS.Worksheet, headings: ReadonlyMap<string, numbe
   const back = added.getCell(headings.get(KEY_COLUMN) ?? 1);
   back.value = { text: key, hyperlink: row.link };
   back.font = { color: { argb: 'FF1F5F6B' }, underline: true };
-}
-
-function diskFailure(file: string, error: unknown): unknown {
-  const { code } = error as { code?: string };
-  if (code === 'ENOSPC' || code === 'EDQUOT') return new StepFailure('no-space', `${path.basename(file)} could not be written; it is unchanged. Make room and it goes on by itself`, { cause: error });
-  if (code === 'EACCES' || code === 'EPERM' || code === 'EBUSY') return new StepFailure('file-locked', `${path.basename(file)} may not be written now (${code})`, { cause: error });
-  return error;
 }

@@ -94,6 +94,16 @@ describe('gap finding', () => {
     const placed: Readings = { ...places, tables: { lines: [{ ...row, price: { ...row['price']!, place: { page: 1, box: [0, 0, 30, 10] } } }, places.tables['lines']![1]!] } };
     expect(checkDocument({ kind, layout: 'merrow', readings: placed, pages: [typedPage(['10.00'])] })[0]?.gap?.explanations).toEqual([]);
   });
+  test('finds a discount that was left out together with its tax', () => {
+    const [first] = gap(['Early payment discount 5.00 taken off before tax of 20 %'], { total: '54.00' });
+    expect(first?.text).toBe('With 5.00 (“Early payment discount”) and its tax of 20%, 1.00, taken off it adds up.');
+    expect(first?.mend).toMatchObject({ field: 'discount', value: '5.00', also: { field: 'tax', value: '9.00' } });
+  });
+  test('finds a tax that was not read by its rate on the page', () => {
+    const [first] = check(bill({ tax: null, total: '60.00' }), ['plus 20 % VAT']).find((finding) => finding.gap)?.gap?.explanations ?? [];
+    expect(first?.mend).toMatchObject({ field: 'tax', value: '10.00' });
+    expect(first?.text).toBe('With 20% of 50.00, 10.00, as tax it adds up.');
+  });
   test('reads amounts as the layout writes them', () => {
     expect(strayAmounts([typedPage(['Rabatt 1.234,50'])], ',', [])[0]?.value.toFixed(2)).toBe('1234.50');
     expect(strayAmounts([typedPage(['in 2026 on page 12'])], '.', [])).toEqual([]);

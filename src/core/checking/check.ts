@@ -3,11 +3,13 @@ import type { Page, Place } from '@/core/page/page';
 import type { CheckDefinition, KindDefinition, LineAmountCheck, ReconcileCheck } from '@/core/reading/kind';
 import { cellPath, type Reading, type Readings } from '@/core/reading/reading';
 import { decimalOf, plainAmount, shownAmount, type DecimalMark } from '@/core/value/amount';
+import { checkDuplicate, checkInList, type Elsewhere } from './elsewhere';
 import type { Finding } from './finding';
 import { checkRule } from './rules';
 import { explainGap, strayAmounts, type GapField } from './gap';
+import { explainByTax, ratesOn } from './gap-tax';
 
-export interface CheckInput {
+export interface CheckInput extends Elsewhere {
   readonly kind: KindDefinition;
   /** Key of the layout that was used; decides how amounts on the page are written. */
   readonly layout: string | null;
@@ -28,6 +30,10 @@ function findingsOf(input: CheckInput, check: CheckDefinition): Finding[] {
       return lineAmounts(input, check);
     case 'reconcile':
       return reconcile(input, check);
+    case 'in-list':
+      return checkInList(input.kind, input.readings, check, input.lists);
+    case 'duplicate':
+      return checkDuplicate(input.kind, input.readings, check, input.earlier ?? []);
     case 'range':
     case 'pattern':
     case 'check-digits':
@@ -92,7 +98,10 @@ function reconcile(input: CheckInput, check: ReconcileCheck): Finding[] {
   // Figures that stand in a row have their meaning already, whether this check adds them or not.
   const inRows = rows.flatMap((row) => Object.values(row));
   const counted = [...inRows, ...fields.map((field) => readings.fields[field.key]), readings.fields[check.equals]].flatMap((reading): Place[] => (reading?.place ? [reading.place] : []));
-  const explanations = explainGap({ difference, tolerance, fields, amounts: strayAmounts(input.pages, decimalMark(input), counted) });
+  const search = { difference, tolerance, fields, amounts: strayAmounts(input.pages, decimalMark(input), counted) };
+  const plain = explainGap(search);
+  // A single amount that fits to the cent is the smallest explanation; a rate comes before sets of several.
+  const explanations = plain[0]?.amounts.length === 1 ? plain : [...explainByTax(search, ratesOn(input.pages, decimalMark(input)), computed), ...plain];
   const text = `The parts come to ${shown(computed)}, but ${shown(total)} is printed as the total: ${shown(difference.abs())} too ${difference.isNegative() ? 'much in the parts' : 'little in the parts'}.`;
   return [{ check: 'reconcile', severity: 'must fix', text: explanations[0] ? `${text} ${explanations[0].text}` : text, paths: [check.equals], gap: { difference: plainAmount(difference, 2), explanations } }];
 }

@@ -12,7 +12,7 @@ export interface GapExplanation {
   /** In words, for the desk. */
   readonly text: string;
   /** Setting this field to this value closes the gap; null where no field takes it. */
-  readonly mend: { readonly field: string; readonly value: string; readonly place: Place; readonly printed: string } | null;
+  readonly mend: { readonly field: string; readonly value: string; readonly place: Place; readonly printed: string; /** Its tax, which must change with it. */ readonly also?: { readonly field: string; readonly value: string } } | null;
 }
 
 /** One breach of a check, in plain words. */
@@ -22,5 +22,7 @@ export interface Finding {
   readonly text: string;
   /** The values it is about. */
   readonly paths: readonly ValuePath[];
+  /** Another document that it is about. */
+  readonly document?: string;
   readonly gap?: { readonly difference: string; readonly explanations: readonly GapExplanation[] };
 }

@@ -38,8 +38,8 @@ const MOST_COMBINED = 16;
 const MOST_EXPLANATIONS = 4;
 /** A figure with this many places, or a currency mark, is taken for an amount of money; years and counts are not. */
 const MONEY_LIKE = /[.,]\d{2}\b|[€$£¥]|\b[A-Z]{3}\b/;
-const MINUS_WORDS = /discount|allowance|rebate|deduct|credit|less\b|reduction|retention/i;
-const PLUS_WORDS = /charge|supplement|surcharge|fee|freight|fuel|waiting|postage|deposit/i;
+export const MINUS_WORDS = /discount|allowance|rebate|deduct|credit|less\b|reduction|retention/i;
+export const PLUS_WORDS = /charge|supplement|surcharge|fee|freight|fuel|waiting|postage|deposit/i;
 
 /** All amounts of money on the pages that are not among the places already counted. */
 export function strayAmounts(pages: readonly Page[], mark: DecimalMark, counted: readonly Place[]): StrayAmount[] {

@@ -4,6 +4,7 @@ import { eachStep, type PipelineDefinition } from '@/core/pipeline/definition';
 import { formulaFrom } from '@/core/checking/formula';
 import { concerns } from '@/core/checking/rules';
 import { patternProblem } from '@/core/reading/pattern';
+import type { Box } from '@/core/page/page';
 import type { KindDefinition } from '@/core/reading/kind';
 import { KIND_SCHEMA, PIPELINE_SCHEMA } from './schemas';
 
@@ -22,6 +23,7 @@ const MOST_BYTES = 1_000_000;
 const ajv = new Ajv2020({ allErrors: true, strict: false, discriminator: true });
 const validKind = ajv.compile(KIND_SCHEMA);
 const validPipeline = ajv.compile(PIPELINE_SCHEMA);
+const validDraft = ajv.compile(unfinished(PIPELINE_SCHEMA) as object);
 
 /** A document kind from YAML. */
 export function parseKind(yaml: string): Parsed<KindDefinition> {
@@ -33,12 +35,20 @@ export function parseKind(yaml: string): Parsed<KindDefinition> {
 const whole = (kind: KindDefinition): KindDefinition => ({ ...kind, tables: kind.tables ?? [], layouts: kind.layouts ?? [], checks: kind.checks ?? [] });
 
 function remarksOn(kind: KindDefinition): Remark[] {
-  return [...doubledKeys(kind.fields.map((field) => field.key), 'field'), ...unknownNames(kind), ...badPatterns(kind), ...unrecognisable(kind), ...badChecks(kind)];
+  return [...doubledKeys(kind.fields.map((field) => field.key), 'field'), ...unknownNames(kind), ...badPatterns(kind), ...unrecognisable(kind), ...badChecks(kind), ...unknownInOutside(kind), ...contradictoryZones(kind)];
 }
 
-/** A pipeline from YAML. */
-export function parsePipeline(yaml: string): Parsed<PipelineDefinition> {
-  return parse<PipelineDefinition>(yaml, validPipeline, (pipeline) => doubledKeys([...eachStep(pipeline.steps)].map(({ step }) => step.id), 'step'));
+/** A pipeline from YAML. A draft may have parts that are still empty; what they lack is told by the static checks. */
+export function parsePipeline(yaml: string, as: 'whole' | 'draft' = 'whole'): Parsed<PipelineDefinition> {
+  return parse<PipelineDefinition>(yaml, as === 'draft' ? validDraft : validPipeline, (pipeline) => doubledKeys([...eachStep(pipeline.steps)].map(({ step }) => step.id), 'step'));
+}
+
+/** The same schema with nothing demanded of texts, lists and maps that are empty. */
+function unfinished(schema: unknown): unknown {
+  if (Array.isArray(schema)) return schema.map(unfinished);
+  if (typeof schema !== 'object' || schema === null) return schema;
+  const parts = Object.entries(schema).filter(([name]) => !['minLength', 'minItems', 'minProperties'].includes(name));
+  return Object.fromEntries(parts.map(([name, value]) => [name, name === 'pattern' && typeof value === 'string' ? `^$|${value}` : unfinished(value)]));
 }
 
 type Remark = { readonly path: readonly (string | number)[]; readonly text: string };
@@ -109,7 +119,7 @@ function unknownNames(kind: KindDefinition): Remark[] {
     ...Object.entries(layout.tables).flatMap(([key, settings]) => {
       const columns = tables.get(key);
       if (!columns) return [{ path: ['layouts', index, 'tables', key], text: `Layout “${layout.name}” reads “${key}”, which is no table of this kind.` }];
-      return [...Object.keys(settings.headings), settings.once].filter((column) => !columns.has(column)).map((column) => ({ path: ['layouts', index, 'tables', key], text: `Table “${key}” has no column “${column}”.` }));
+      return [...Object.keys(settings.headings), settings.once, ...(settings.carry ?? [])].filter((column) => !columns.has(column)).map((column) => ({ path: ['layouts', index, 'tables', key], text: `Table “${key}” has no column “${column}”.` }));
     }),
   ]);
 }
@@ -138,6 +148,10 @@ function namesIn(check: KindDefinition['checks'][number]): readonly string[] {
       return [check.table, ...[check.quantity, check.price, check.amount].map((column) => `${check.table}.${column}`)];
     case 'reconcile':
       return [`${check.lines.table}.${check.lines.column}`, ...(check.minus ?? []), ...(check.plus ?? []), check.equals];
+    case 'in-list':
+      return [check.field];
+    case 'duplicate':
+      return check.fields;
     case 'range':
     case 'pattern':
     case 'check-digits':
@@ -148,6 +162,37 @@ function namesIn(check: KindDefinition['checks'][number]): readonly string[] {
       return [...(formula.ok ? formula.names : []), ...concerns(check)];
     }
   }
+}
+
+/** Two fields that read the same rectangle would always read the same value. */
+function contradictoryZones(kind: KindDefinition): Remark[] {
+  return kind.layouts.flatMap((layout, index) => {
+    const zones = Object.entries(layout.fields).flatMap(([key, readers]) => readers.flatMap((reader) => (reader.reader === 'zone' ? [{ key, box: reader.box, page: reader.page ?? 'any' }] : [])));
+    const flat = zones.filter(({ box }) => box[2] <= box[0] || box[3] <= box[1]).map(({ key }) => ({ path: ['layouts', index, 'fields', key], text: `The rectangle of “${key}” has no size: its right and lower edges must lie beyond the left and upper ones.` }));
+    const doubled = zones.flatMap((zone, at) => zones.slice(0, at).filter((other) => other.key !== zone.key && other.page === zone.page && shareOf(zone.box, other.box) > SAME_PLACE).map((other) => ({ path: ['layouts', index, 'fields', zone.key], text: `“${zone.key}” and “${other.key}” read the same rectangle in layout “${layout.name}”; a place can be only one of them.` })));
+    return [...flat, ...doubled];
+  });
+}
+
+/** Rectangles that share more than this of the smaller one are the same place. */
+const SAME_PLACE = 0.9;
+
+function shareOf(a: Box, b: Box): number {
+  const shared = Math.max(0, Math.min(a[2], b[2]) - Math.max(a[0], b[0])) * Math.max(0, Math.min(a[3], b[3]) - Math.max(a[1], b[1]));
+  const smaller = Math.min((a[2] - a[0]) * (a[3] - a[1]), (b[2] - b[0]) * (b[3] - b[1]));
+  return smaller <= 0 ? 0 : shared / smaller;
+}
+
+/** Bindings and services fill fields; these must be there. */
+function unknownInOutside(kind: KindDefinition): Remark[] {
+  const fields = new Set(kind.fields.map((field) => field.key));
+  const tables = new Map(kind.tables.map((table) => [table.key, new Set(table.columns.map((column) => column.key))]));
+  const bound = (kind.bindings ?? []).flatMap((binding, index) => [binding.field, ...Object.keys(binding.fill ?? {})].filter((key) => !fields.has(key)).map((key) => ({ path: ['bindings', index], text: `The list “${binding.list}” fills “${key}”, which is no field of this kind.` })));
+  const served = (kind.services ?? []).flatMap((use, index) => {
+    const columns = Object.entries(use.tables ?? {}).flatMap(([table, { columns: mapped }]) => Object.keys(mapped).filter((column) => !tables.get(table)?.has(column)).map((column) => `${table}.${column}`));
+    return [...Object.keys(use.fields).filter((key) => !fields.has(key)), ...columns].map((key) => ({ path: ['services', index], text: `The service “${use.service}” fills “${key}”, which this kind does not have.` }));
+  });
+  return [...bound, ...served];
 }
 
 /** A layout is told by wordings or by landmarks; one without either would be used for everything. */

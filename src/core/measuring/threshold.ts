@@ -10,6 +10,8 @@ export interface Target {
   readonly errorRate: number;
   /** Confidence level of the statement, for example 0.9. */
   readonly level: number;
+  /** Also compare what the tiers of the kind's service cost and buy. Default false. */
+  readonly tiers?: boolean;
 }
 
 export const DEFAULT_TARGET: Target = { errorRate: 0.02, level: 0.9 };

@@ -10,12 +10,26 @@ export interface PipelineDefinition {
 interface StepBase {
   /** Unique within the pipeline; facts, deliveries and addresses refer to it. */
   readonly id: string;
+  /** A word of the builder to the next one. */
+  readonly remark?: string;
+  /** Switched off: the run goes past it. */
+  readonly off?: boolean;
+}
+
+/** Find out which kind the document is; where it is not sure enough, the desk decides. */
+export interface SortStep extends StepBase {
+  readonly do: 'sort';
+  /** Among these; absent: among all that are published. */
+  readonly kinds?: readonly string[];
+  /** Share from which on nobody is asked, 0..1. Default 0.8. */
+  readonly sure?: number;
 }
 
 /** Read the document's pages with a kind. */
 export interface ReadStep extends StepBase {
   readonly do: 'read';
-  readonly kind: string;
+  /** Absent: the kind that an earlier step has found. */
+  readonly kind?: string;
 }
 
 /** Apply the checks of the kind that was read. */
@@ -37,21 +51,165 @@ export interface BranchStep extends StepBase {
   readonly else?: { readonly name?: string; readonly steps: readonly Step[] };
 }
 
-/** Note values that later steps can use. */
+/** Note values that later steps can use: fixed texts, picked values, or computed ones. */
 export interface SetStep extends StepBase {
   readonly do: 'set';
-  readonly values: Readonly<Record<string, string>>;
+  readonly values: Readonly<Record<string, string | Composed>>;
 }
 
-/** Where a written column's value comes from: a field, a note, a column of the row, or something about the document. */
+/** Find the row of a reference list by a value; its columns are there for later steps as `ID.Column`. */
+export interface LookUpStep extends StepBase {
+  readonly do: 'look-up';
+  readonly list: string;
+  readonly find: Value;
+  /** Column to look in; absent: the key of the list. */
+  readonly column?: string;
+  /** What becomes of a document whose value is not there. Default: ask the desk. */
+  readonly missing?: 'ask' | 'go on' | 'strand';
+}
+
+/** The steps are done for each row of a table; lines are independent of each other, and only failed ones are repeated. */
+export interface EachStep extends StepBase {
+  readonly do: 'each';
+  /** Key of the table. */
+  readonly of: string;
+  readonly steps: readonly Step[];
+}
+
+/** Wait for a time, or until a moment that a value names. */
+export interface WaitStep extends StepBase {
+  readonly do: 'wait';
+  readonly minutes?: number;
+  /** ISO date or time; a moment that is over means no wait. */
+  readonly until?: Value;
+}
+
+export const ANSWER_TYPES = ['text', 'number', 'money', 'date', 'choice', 'yes-no'] as const;
+
+/** One answer of a small form. */
+export interface AnswerField {
+  readonly key: string;
+  readonly label: string;
+  readonly type: (typeof ANSWER_TYPES)[number];
+  readonly options?: readonly string[];
+  readonly required?: boolean;
+}
+
+/** Ask a person a question with a small form; the answers are there for later steps as `ID.answer`. */
+export interface AskStep extends StepBase {
+  readonly do: 'ask';
+  readonly title: string;
+  readonly text?: Template;
+  readonly when?: Condition;
+  readonly answers: readonly AnswerField[];
+}
+
+/** Ask a person whether this may go on. Rejected: the run stops, or goes on with `ID.decision` for a branch. */
+export interface ApproveStep extends StepBase {
+  readonly do: 'approve';
+  readonly title: string;
+  readonly text?: Template;
+  readonly when?: Condition;
+  readonly rejected?: 'stop' | 'go on';
+}
+
+export const METHODS = ['GET', 'POST', 'PUT', 'PATCH', 'DELETE'] as const;
+
+/** A request to a named connection. */
+export interface HttpRequest {
+  readonly connection: string;
+  readonly method: (typeof METHODS)[number];
+  /** Below the address of the connection; values in braces. */
+  readonly path: Template;
+  readonly query?: Readonly<Record<string, Value>>;
+  readonly headers?: Readonly<Record<string, Value>>;
+  /** Name → value; dots in a name make objects within objects. */
+  readonly body?: Readonly<Record<string, Value>>;
+  /** How the body goes: as JSON, as a form with the original as `file`, or the original alone. Default JSON. */
+  readonly as?: 'json' | 'form' | 'original';
+  /** Name → place in the answer (a JSONata expression); later steps find them as `ID.name`. */
+  readonly take?: Readonly<Record<string, string>>;
+}
+
+/** Ask a service something; asking again does no harm. */
+export interface CallStep extends StepBase, HttpRequest {
+  readonly do: 'call';
+}
+
+/** Write something into an application over HTTP, exactly once: each request carries the key of its delivery (`Idempotency-Key`). */
+export interface SendStep extends StepBase, HttpRequest {
+  readonly do: 'send';
+  /** Where to ask whether it has arrived, if the peer does not keep keys: an answer of 404 means no. */
+  readonly confirm?: Template;
+}
+
+/** Write rows into a CSV file of the results folder. */
+export interface WriteCsvStep extends StepBase, RowPlan {
+  readonly do: 'write-csv';
+  readonly file: string;
+}
+
+/** Write rows into a table of a database. */
+export interface WriteTableStep extends StepBase, RowPlan {
+  readonly do: 'write-table';
+  readonly connection: string;
+  readonly table: string;
+  /** Column that takes the key of the delivery and the line: by it a row is known to have been written. */
+  readonly keyColumn: string;
+}
+
+/** Put the document, or what was read of it, as a file into a folder of the results folder. */
+export interface WriteFileStep extends StepBase {
+  readonly do: 'write-file';
+  readonly folder?: Template;
+  /** Name without ending. */
+  readonly name: Template;
+  readonly content: 'original' | 'searchable' | 'values';
+}
+
+/** Send a mail. Mail cannot tell whether it was sent before; after a crash in the middle a person decides. */
+export interface MailStep extends StepBase {
+  readonly do: 'mail';
+  readonly connection: string;
+  readonly to: Template;
+  readonly subject: Template;
+  readonly text: Template;
+  readonly attach?: boolean;
+}
+
+/** Give the document to another pipeline. */
+export interface StartStep extends StepBase {
+  readonly do: 'start';
+  readonly pipeline: string;
+}
+
+/**
+ * Where a value comes from: a field, `row.column`, `note.name`, `document.name|id|received|sender|kind`, or `ID.name` of what an
+ * earlier step gave.
+ */
 export type ValueSource = string;
+
+/** A text with values in braces: `{number} of {haulier}`. Doubled braces stand for themselves. */
+export type Template = string;
+
+/** A value in one of three ways; the others are kept, so that switching loses nothing. */
+export interface Composed {
+  readonly pick?: ValueSource;
+  readonly text?: Template;
+  /** JSONata over what earlier steps gave. */
+  readonly expression?: string;
+  /** Which of them counts; needed where there are several. */
+  readonly by?: 'pick' | 'text' | 'expression';
+}
+
+export type Value = ValueSource | Composed;
 
 /** Rows for one target: one per document, or one per row of a table. */
 export interface RowPlan {
   /** Table whose rows are written; absent: one row per document. */
   readonly each?: string;
-  /** Target column → value source. */
-  readonly columns: Readonly<Record<string, ValueSource>>;
+  /** Target column → value. */
+  readonly columns: Readonly<Record<string, Value>>;
   /** Leave the row out when one with the same value in this target column is already there. */
   readonly unless?: string;
 }
@@ -74,7 +232,11 @@ export interface StopStep extends StepBase {
   readonly reason: string;
 }
 
-export type Step = ReadStep | CheckStep | DeskStep | BranchStep | SetStep | WriteListStep | WriteWorkbookStep | StopStep;
+export type Step =
+  | SortStep | ReadStep | CheckStep | LookUpStep | SetStep | CallStep
+  | DeskStep | AskStep | ApproveStep | WaitStep
+  | BranchStep | EachStep | StartStep | StopStep
+  | WriteListStep | WriteWorkbookStep | WriteCsvStep | WriteTableStep | WriteFileStep | SendStep | MailStep;
 export type StepKind = Step['do'];
 
 export const COMPARISONS = ['above', 'at least', 'below', 'at most', 'equal to', 'not equal to', 'missing', 'present'] as const;
@@ -90,6 +252,7 @@ export type Condition =
 export function* eachStep(steps: readonly Step[], depth = 0): Generator<{ step: Step; depth: number; way?: string }> {
   for (const step of steps) {
     yield { step, depth };
+    if (step.do === 'each') yield* eachStep(step.steps, depth + 1);
     if (step.do !== 'branch') continue;
     for (const way of step.ways) yield* wayOf(way.name, way.steps, depth + 1);
     if (step.else) yield* wayOf(step.else.name ?? 'otherwise', step.else.steps, depth + 1);

@@ -4,7 +4,7 @@ import { DEFAULT_BUDGET } from '@/core/resilience/backoff';
 import { eachStep } from './definition';
 import type { StepFact, StepResult } from './facts';
 import { knownSoFar, planNext, stepsNotTaken } from './planner';
-import { sentenceText } from './sentence';
+import { sentenceText } from './catalogue';
 
 const pipeline = billPipeline();
 const done = (result: StepResult): StepFact => ({ state: 'done', result });

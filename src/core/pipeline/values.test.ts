@@ -7,20 +7,21 @@ const place = { page: 1, box: [1, 2, 3, 4] } as const;
 const reading = (value: string): Reading => ({ ...NOTHING_READ, value, place });
 const known: Known = { ...NOTHING_KNOWN, trusted: false, notes: { pay: 'soon' }, readings: { fields: { total: reading('2500.00'), date: reading('2026-03-12'), empty: NOTHING_READ }, tables: { lines: [{ amount: reading('1.00') }, { amount: reading('2.00') }] } } };
 const document: DocumentFacts = { id: 'D1', fileName: 'a.pdf', receivedAt: '2026-03-12T00:00:00Z', sender: null };
+const scope = { known, document };
 
 describe(valueAt, () => {
   test.each([['total', '2500.00'], ['note.pay', 'soon'], ['document.name', 'a.pdf'], ['document.sender', null], ['nowhere', null], ['x.y', null]])('%s is %j', (source, expected) => {
-    expect(valueAt(source, known, document).value).toBe(expected);
+    expect(valueAt(source, scope).value).toBe(expected);
   });
   test('a value keeps its place on the page', () => {
-    expect(valueAt('total', known, document).place).toEqual(place);
+    expect(valueAt('total', scope).place).toEqual(place);
   });
 });
 
 describe(planRows, () => {
-  test('makes one row per document or one per row of a table', () => {
-    expect(planRows({ columns: { Total: 'total' } }, known, document)).toEqual([{ Total: { value: '2500.00', place } }]);
-    expect(planRows({ each: 'lines', columns: { Bill: 'total', Amount: 'row.amount' } }, known, document).map((row) => row['Amount']?.value)).toEqual(['1.00', '2.00']);
+  test('makes one row per document or one per row of a table', async () => {
+    expect(await planRows({ columns: { Total: 'total' } }, scope)).toEqual([{ Total: { value: '2500.00', place } }]);
+    expect((await planRows({ each: 'lines', columns: { Bill: 'total', Amount: 'row.amount' } }, scope)).map((row) => row['Amount']?.value)).toEqual(['1.00', '2.00']);
   });
 });
 
@@ -32,6 +33,6 @@ describe(holds, () => {
     [{ value: 'empty', is: 'not equal to', than: '0' }, true], [{ trusted: false }, true], [{ all: [{ trusted: false }, { value: 'total', is: 'present' }] }, true], [{ any: [{ trusted: true }, { value: 'empty', is: 'present' }] }, false],
   ];
   test.each(cases)('%j: %s', (condition, expected) => {
-    expect(holds(condition, known, document)).toBe(expected);
+    expect(holds(condition, scope)).toBe(expected);
   });
 });

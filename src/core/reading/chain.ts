@@ -2,18 +2,22 @@ import type { Page } from '@/core/page/page';
 import { linesOf, type Line } from '@/core/page/lines';
 import { localeOf } from '@/core/value/locale';
 import type { LocaleHints } from '@/core/value/normalise';
+import { NO_AIDS, type Aids } from './aids';
 import { readByAnchor } from './anchor';
+import { confirmedByAnother } from './cross';
 import { describe, type Described } from './described';
 import { amountColumns } from './described-table';
 import { DEFAULT_ENOUGH, type FieldDefinition, type FieldReaderSettings, type KindDefinition, type LayoutDefinition } from './kind';
+import { helped } from './helped';
 import { chooseLayout, type ChosenLayout } from './layout';
 import { readByLearning } from './learned';
-import { mendRow } from './mend-rows';
+import { mendRow, mendUnit, type AmountColumns } from './mend-rows';
 import { linesFor } from './page-choice';
 import { readByPattern } from './pattern';
 import { NOTHING_READ, type ColumnBand, type DocumentReading, type Reading, type Row, type Tried } from './reading';
 import { invoiceData, readStructured, readStructuredTable, type InvoiceData } from './structured';
 import { readTable, type TableReading } from './table';
+import { wordingsOf } from './wordings';
 import { readByZone } from './zone';
 
 /** Suggestions kept per field besides the reading itself. */
@@ -33,15 +37,21 @@ interface Context extends ChosenLayout {
 }
 
 /** Read a whole document: choose the layout, then ask each field's readers in order until one is sure enough. */
-export function readDocument(pages: readonly Page[], kind: KindDefinition): DocumentReading {
+export function readDocument(pages: readonly Page[], kind: KindDefinition, aids: Aids = NO_AIDS): DocumentReading {
   const lines = pages.flatMap(linesOf);
+  const local = readPages(pages, lines, kind);
+  return helped(local.reading, { kind, lines, aids, locale: local.locale });
+}
+
+/** What the pages themselves say. */
+function readPages(pages: readonly Page[], lines: readonly Line[], kind: KindDefinition): { readonly reading: DocumentReading; readonly locale: LocaleHints } {
   const chosen = chooseLayout(lines, kind);
   const locale = chosen.layout?.locale ?? localeOf(lines.flatMap((line) => line.words.map((word) => word.text)), kind.locale);
   let described: Described | null = null;
   const context: Context = { ...chosen, data: invoiceData(pages, lines), lines, kind, locale, described: () => (described ??= describe({ pages, lines, kind, locale })) };
   const read = onePlaceEach(new Map(kind.fields.map((field) => [field.key, readField(field, context)])));
   const tables = readTables(context);
-  return {
+  const reading: DocumentReading = {
     kind: kind.key,
     layout: chosen.layout?.key ?? null,
     misses: chosen.misses,
@@ -51,6 +61,7 @@ export function readDocument(pages: readonly Page[], kind: KindDefinition): Docu
     alternatives: Object.fromEntries([...read].map(([key, result]) => [key, result.others])),
     tried: Object.fromEntries([...read].map(([key, result]) => [key, result.tried])),
   };
+  return { reading, locale };
 }
 
 interface FieldResult {
@@ -78,9 +89,11 @@ function readField(field: FieldDefinition, context: Context): FieldResult {
     const readings = readWith(settings, field, context);
     tried.push({ reader: settings.reader, found: readings.length, best: readings[0]?.confidence ?? null });
     found.push(...readings);
-    if ((readings[0]?.confidence ?? 0) >= (settings.enough ?? DEFAULT_ENOUGH)) break;
+    // A value that is read twice is looked for by every reader, not by the first good one.
+    if (!field.cross && (readings[0]?.confidence ?? 0) >= (settings.enough ?? DEFAULT_ENOUGH)) break;
   }
-  return resultFrom(found.sort((a, b) => b.confidence - a.confidence), tried);
+  const ordered = found.sort((a, b) => b.confidence - a.confidence);
+  return resultFrom(field.cross ? confirmedByAnother(ordered) : ordered, tried);
 }
 
 function resultFrom(ordered: readonly Reading[], tried: readonly Tried[]): FieldResult {
@@ -138,6 +151,11 @@ function distinct(readings: readonly Reading[], best: Reading): Reading[] {
   });
 }
 
+function mended(row: Row, multiplied: AmountColumns | null, unit: FieldDefinition | undefined): Row {
+  const right = multiplied ? mendRow(row, multiplied) : row;
+  return unit ? mendUnit(right, unit) : right;
+}
+
 function readTables({ lines, kind, layout, locale, described, data }: Context) {
   const rows: Record<string, readonly Row[]> = {};
   const bands: ColumnBand[] = [];
@@ -152,7 +170,8 @@ function readTables({ lines, kind, layout, locale, described, data }: Context) {
     // A layout written by hand says all there is to say; a learned one may have been learned from a page that was badly recognised.
     const reading = layout === null || layout.landmarks !== undefined ? fuller(taught, described().table(table.key)) : taught;
     const multiplied = amountColumns(table, kind.name);
-    rows[table.key] = multiplied ? (reading?.rows ?? []).map((row) => mendRow(row, multiplied)) : (reading?.rows ?? []);
+    const unit = table.columns.find((column) => wordingsOf(column, 'column', kind.name).concept === 'unit of measure');
+    rows[table.key] = (reading?.rows ?? []).map((row) => mended(row, multiplied, unit));
     bands.push(...(reading?.bands ?? []));
   }
   return { rows, bands };

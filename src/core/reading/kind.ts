@@ -3,6 +3,9 @@ import { normalise, type LocaleHints, type Normalised, type ValueType } from '@/
 import { mendFigures } from '@/core/value/mend';
 import type { Scheme } from '@/core/value/check-digits';
 import { similarity } from './landmark';
+import type { CleanUp, ListBinding, ServiceUse, SortingHints } from './outside';
+
+export type { CleanUp, ListBinding, ServiceUse, SortingHints };
 
 /** One value that a document of this kind holds. */
 export interface FieldDefinition {
@@ -21,6 +24,8 @@ export interface FieldDefinition {
   readonly threshold?: number;
   /** Drop a printed sign: a discount is kept as a positive amount, the check knows its direction. Default false. */
   readonly unsigned?: boolean;
+  /** Two independent readings must agree, otherwise the value goes to the desk. Default false. */
+  readonly cross?: boolean;
 }
 
 export interface TableDefinition {
@@ -104,6 +109,8 @@ export interface TableSettings {
   readonly once: string;
   /** On which side of the row's own line its wrapped lines stand. Default `below`. */
   readonly wrapped?: 'below' | 'above';
+  /** Columns printed once for several rows, as in merged cells: a row without a value has that of the row above. */
+  readonly carry?: readonly string[];
   /** Horizontal extent of each column in points, for pages whose headings cannot be read. */
   readonly bands?: Readonly<Record<string, readonly [number, number]>>;
 }
@@ -201,8 +208,26 @@ export interface FormulaCheck extends Breach {
   readonly concerns?: readonly string[];
 }
 
+/** A value that must stand in a list. */
+export interface InListCheck extends Breach {
+  readonly check: 'in-list';
+  readonly field: string;
+  readonly list: string;
+  /** Column to look in. Default: the key of the list. */
+  readonly column?: string;
+}
+
+/** An earlier document with the same values, or with nearly the same text. Default severity `look` for nearly the same text. */
+export interface DuplicateCheck extends Breach {
+  readonly check: 'duplicate';
+  /** Fields that together are the same only on the same paper. */
+  readonly fields: readonly string[];
+  /** Also look for documents whose figures and names are nearly all the same. Default true. */
+  readonly alike?: boolean;
+}
+
 export type RuleCheck = RangeCheck | PatternCheck | CheckDigitsCheck | DateOrderCheck | FormulaCheck;
-export type CheckDefinition = LineAmountCheck | ReconcileCheck | RuleCheck;
+export type CheckDefinition = LineAmountCheck | ReconcileCheck | InListCheck | DuplicateCheck | RuleCheck;
 
 /** What a sort of document holds: fields, tables with columns, checks, and the readers that find them. */
 export interface KindDefinition {
@@ -216,6 +241,11 @@ export interface KindDefinition {
   readonly checks: readonly CheckDefinition[];
   /** How papers of this kind write figures and dates, where all do alike; otherwise told from each paper. */
   readonly locale?: Partial<LocaleHints>;
+  readonly bindings?: readonly ListBinding[];
+  /** Asked in this order, each only if something is still missing. */
+  readonly services?: readonly ServiceUse[];
+  readonly sorting?: SortingHints;
+  readonly cleanUp?: CleanUp;
 }
 
 /** Until a sounding has measured a better one. */

@@ -31,61 +31,116 @@ function likeness(a: string, b: string, atLeast = 0): number {
 interface Sought {
   readonly text: string;
   readonly words: number;
+  /** Without blanks. */
+  readonly letters: string;
+  /** Its place among the wordings: of equally good finds the earlier wording comes first. */
+  readonly order: number;
+}
+
+/** Wordings by their length in letters and blanks, so that only those are compared whose length could fit. */
+type ByLength = readonly (readonly Sought[] | undefined)[];
+
+interface Ready {
+  readonly sought: readonly Sought[];
+  /** Number of words → wordings of so many words. */
+  readonly groups: ReadonlyMap<number, ByLength>;
+  /** Number of words → longer wordings that a recogniser may have parted into so many, by letters. */
+  readonly reblanked: ReadonlyMap<number, ByLength>;
 }
 
 /** Wordings belong to a kind and are sought on every line of every document, so they are made ready once. */
-const ready = new WeakMap<readonly string[], readonly Sought[]>();
+const ready = new WeakMap<readonly string[], Ready>();
 
-function soughtFrom(wordings: readonly string[]): readonly Sought[] {
+function readyFrom(wordings: readonly string[]): Ready {
   const known = ready.get(wordings);
   if (known) return known;
-  const sought = wordings.map((wording) => {
+  const sought = wordings.map((wording, order): Sought => {
     const text = wording.trim().split(/\s+/).map(plainText).join(' ');
-    return { text, words: text.split(' ').length };
+    return { text, words: text.split(' ').length, letters: text.replaceAll(' ', ''), order };
   });
-  ready.set(wordings, sought);
-  return sought;
+  const groups = new Map<number, (Sought[] | undefined)[]>();
+  const reblanked = new Map<number, (Sought[] | undefined)[]>();
+  const put = (map: typeof groups, words: number, length: number, one: Sought): void => {
+    const lengths = map.get(words) ?? [];
+    lengths[length] = [...(lengths[length] ?? []), one];
+    map.set(words, lengths);
+  };
+  for (const one of sought) {
+    put(groups, one.words, one.text.length, one);
+    if (one.letters.length >= LEAST_REBLANKED) for (const words of [one.words + 1, one.words - 1]) if (words > 0) put(reblanked, words, one.letters.length, one);
+  }
+  const made: Ready = { sought, groups, reblanked };
+  ready.set(wordings, made);
+  return made;
 }
 
-/** How like the wording the words of a line from `start` on are; 0 where they are not similar enough. */
-function likenessAt(line: Line, start: number, sought: Sought): number {
-  const end = start + sought.words;
-  let length = sought.words - 1;
-  for (let index = start; index < end; index += 1) length += line.plain[index]?.length ?? 0;
-  if (end > line.plain.length || Math.abs(length - sought.text.length) > (1 - SIMILAR_ENOUGH) * Math.max(length, sought.text.length)) return 0;
-  const found = likeness(sought.words === 1 ? (line.plain[start] ?? '') : line.plain.slice(start, end).join(' '), sought.text, SIMILAR_ENOUGH);
-  return found >= SIMILAR_ENOUGH ? found : 0;
+/** What is the same for every wording that is sought on a line. */
+interface LineFacts {
+  /** Letters of all words before each, one more than there are words. */
+  readonly before: readonly number[];
+  readonly recognised: boolean;
+}
+
+const facts = new WeakMap<Line, LineFacts>();
+
+function factsOf(line: Line): LineFacts {
+  const known = facts.get(line);
+  if (known) return known;
+  const before = [0];
+  for (const [index, word] of line.plain.entries()) before.push((before[index] ?? 0) + word.length);
+  const made = { before, recognised: line.words.some((word) => word.sure !== undefined) };
+  facts.set(line, made);
+  return made;
 }
 
 /** Every place on the lines where one of the wordings stands, best match first. */
 export function findLandmarks(lines: readonly Line[], wordings: readonly string[]): Landmark[] {
-  const sought = soughtFrom(wordings);
+  const { groups, reblanked } = readyFrom(wordings);
   const found: Landmark[] = [];
-  for (const line of lines) for (const one of sought) addFrom(line, one, found);
+  for (const line of lines) {
+    const { recognised } = factsOf(line);
+    const here: Find[] = [];
+    // A recogniser puts blanks into words and leaves them out: a word more or less counts, when the letters agree without blanks.
+    if (recognised) for (const [words, byLength] of reblanked) seek(line, words, byLength, REBLANKED_WAY, here);
+    for (const [words, byLength] of groups) seek(line, words, byLength, PLAIN_WAY, here);
+    if (here.length > 1) here.sort((a, b) => a.order - b.order);
+    for (const { landmark } of here) found.push(landmark);
+  }
   return found.length < 2 ? found : withoutOverlaps(found.sort((a, b) => b.similarity - a.similarity || b.phrase.words.length - a.phrase.words.length));
 }
 
-/** A recogniser puts blanks into words and leaves them out: a word more or less counts, when the letters agree without blanks. */
-function addReblanked(line: Line, sought: Sought, found: Landmark[]): void {
-  const wanted = sought.text.replaceAll(' ', '');
-  if (wanted.length < 8) return;
-  for (const words of [sought.words + 1, sought.words - 1]) {
-    for (let start = 0; words > 0 && start + words <= line.words.length; start += 1) {
-      const alike = likeness(line.plain.slice(start, start + words).join(''), wanted, REBLANKED);
-      if (alike >= REBLANKED && standsTogether(line, start, start + words)) found.push({ phrase: phraseOf(line.words.slice(start, start + words)), line, after: start + words, similarity: alike * 0.98, alone: standsAlone(line, start, start + words) });
-    }
-  }
+interface Find {
+  readonly order: number;
+  readonly landmark: Landmark;
 }
 
-const REBLANKED = 0.88;
+/** How words of a line are put together and compared with a wording. */
+interface Way {
+  readonly joint: '' | ' ';
+  readonly atLeast: number;
+  /** What is left of the similarity. */
+  readonly weight: number;
+}
 
-function addFrom(line: Line, sought: Sought, found: Landmark[]): void {
-  if (line.words.some((word) => word.sure !== undefined)) addReblanked(line, sought, found);
-  for (let start = 0; start + sought.words <= line.words.length; start += 1) {
-    const alike = likenessAt(line, start, sought);
-    const after = start + sought.words;
-    if (alike === 0 || !standsTogether(line, start, after)) continue;
-    found.push({ phrase: phraseOf(line.words.slice(start, after)), line, after, similarity: alike, alone: standsAlone(line, start, after) });
+const LEAST_REBLANKED = 8;
+const PLAIN_WAY: Way = { joint: ' ', atLeast: SIMILAR_ENOUGH, weight: 1 };
+const REBLANKED_WAY: Way = { joint: '', atLeast: 0.88, weight: 0.98 };
+
+function seek(line: Line, words: number, byLength: ByLength, way: Way, found: Find[]): void {
+  const { before } = factsOf(line);
+  for (let start = 0; start + words <= line.plain.length; start += 1) {
+    const after = start + words;
+    const length = (before[after] ?? 0) - (before[start] ?? 0) + way.joint.length * (words - 1);
+    const longest = Math.min(byLength.length - 1, Math.floor(length / way.atLeast));
+    let text: string | null = null;
+    for (let fitting = Math.ceil(length * way.atLeast); fitting <= longest; fitting += 1) {
+      for (const sought of byLength[fitting] ?? []) {
+        text ??= words === 1 ? (line.plain[start] ?? '') : line.plain.slice(start, after).join(way.joint);
+        const alike = likeness(text, way.joint === ' ' ? sought.text : sought.letters, way.atLeast);
+        if (alike < way.atLeast || alike === 0 || !standsTogether(line, start, after)) continue;
+        found.push({ order: sought.order, landmark: { phrase: phraseOf(line.words.slice(start, after)), line, after, similarity: alike * way.weight, alone: standsAlone(line, start, after) } });
+      }
+    }
   }
 }
 
@@ -121,4 +176,4 @@ function withoutOverlaps(landmarks: readonly Landmark[]): Landmark[] {
 }
 
 /** Does the line begin with one of the wordings? */
-export const beginsWith = (line: Line, wordings: readonly string[]): boolean => soughtFrom(wordings).some((sought) => likenessAt(line, 0, sought) > 0);
+export const beginsWith = (line: Line, wordings: readonly string[]): boolean => readyFrom(wordings).sought.some(({ text, words }) => words <= line.plain.length && likeness(line.plain.slice(0, words).join(' '), text, SIMILAR_ENOUGH) >= SIMILAR_ENOUGH);

@@ -12,7 +12,7 @@ export interface ChosenLayout {
 }
 
 /** Share of the landmarks that must stand where they stood. Addressees and other words of one paper are among those of a single sample. */
-const SHARE = 0.45;
+export const SHARE = 0.45;
 
 /** The first layout whose required wordings all stand on the document; among those told by landmarks, the one that fits best. */
 export function chooseLayout(lines: readonly Line[], kind: KindDefinition): ChosenLayout {

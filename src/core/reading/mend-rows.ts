@@ -12,6 +12,9 @@ export interface AmountColumns {
 }
 
 const CENT = new Decimal('0.02');
+export const MULTIPLIES = 'quantity × price gives the amount';
+/** Three figures that multiply to the cent were hardly misread. */
+const multiplied = (reading: Reading): Reading => (reading.evidence.some((item) => item.what === MULTIPLIES) ? reading : { ...reading, evidence: [...reading.evidence, { what: MULTIPLIES, factor: 1 }], confidence: Math.max(reading.confidence, 0.97) });
 /** A figure that was misread still looks like the right one: at least so many of its characters agree. */
 const ALIKE = 0.5;
 
@@ -23,8 +26,8 @@ export function mendRow(row: Row, columns: AmountColumns): Row {
   const [quantity, price, amount] = [row[columns.quantity.key], row[columns.price.key], row[columns.amount.key]];
   if (!quantity || !price || !amount) return row;
   const [q, p, a] = [quantity, price, amount].map((reading) => decimalOf(reading.value));
-  if (q && p && a && q.times(p).minus(a).abs().lte(CENT)) return row;
   if (![quantity, price, amount].some(wasRecognised)) return row;
+  if (q && p && a && q.times(p).minus(a).abs().lte(CENT)) return { ...row, [columns.quantity.key]: multiplied(quantity), [columns.price.key]: multiplied(price), [columns.amount.key]: multiplied(amount) };
   const offers: [FieldDefinition, Reading, Decimal | null][] = [
     [columns.quantity, quantity, a && p && !p.isZero() ? whole(a.div(p), 3) : null],
     [columns.price, price, a && q && !q.isZero() ? exact(a, q) : null],
@@ -53,4 +56,11 @@ function whole(value: Decimal, places: number): Decimal | null {
 function exact(amount: Decimal, quantity: Decimal): Decimal | null {
   const price = amount.div(quantity).toDecimalPlaces(2, Decimal.ROUND_HALF_UP);
   return price.times(quantity).minus(amount).abs().lte('0.005') ? price : null;
+}
+
+/** "l" and "1" look the same, and a unit is never a figure. Only on recognised pages. */
+export function mendUnit(row: Row, unit: FieldDefinition): Row {
+  const reading = row[unit.key];
+  if (!reading || !/^[1I|]$/.test(reading.value ?? '') || !wasRecognised(reading)) return row;
+  return { ...row, [unit.key]: { ...reading, value: 'l', evidence: [...reading.evidence, { what: `“${reading.text}” taken for the unit l`, factor: 1 }] } };
 }

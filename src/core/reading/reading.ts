@@ -1,7 +1,7 @@
 import type { Place, Word } from '@/core/page/page';
 
-export const READERS = ['pattern', 'anchor', 'zone', 'table', 'described', 'learned', 'structured', 'service', 'person', 'none'] as const;
-/** Who found a value. `person`: typed or clicked at the desk. `none`: nobody, the value is empty. */
+export const READERS = ['pattern', 'anchor', 'zone', 'table', 'described', 'learned', 'structured', 'list', 'remembered', 'service', 'person', 'none'] as const;
+/** Who found a value. `list`: looked up in a bound list. `remembered`: answered once by a person. `person`: typed or clicked at the desk. `none`: nobody, the value is empty. */
 export type ReaderName = (typeof READERS)[number];
 
 /** One observation that speaks for or against a reading. */
@@ -60,6 +60,21 @@ export interface DocumentReading extends Readings {
   /** Other values that readers offered for a field, best first; suggestions at the desk. */
   readonly alternatives: Readonly<Record<string, readonly Reading[]>>;
   readonly tried: Readonly<Record<string, readonly Tried[]>>;
+  /** What would help and was not at hand; see `reading/aids`. Absent: nothing. */
+  readonly wants?: readonly Want[];
+  /** What services were paid for this document. */
+  readonly costs?: readonly Cost[];
+}
+
+/** Something that reading can go on with once somebody has fetched it: a second recognition of a page, or the answer of a service. */
+export type Want = { readonly want: 'second recognition'; readonly page: number } | { readonly want: 'service'; readonly service: string; readonly tier: string };
+
+export interface Cost {
+  readonly service: string;
+  readonly tier: string;
+  /** Decimal. */
+  readonly amount: string;
+  readonly currency: string;
 }
 
 export const NOTHING_READ: Reading = { text: '', value: null, place: null, anchor: null, reader: 'none', confidence: 0, evidence: [] };
@@ -83,7 +98,7 @@ export function confidenceOf(evidence: readonly Evidence[]): number {
 }
 
 /** How the evidence of recognised words begins; text layers give none. */
-const RECOGNISED = 'the least sure word was recognised with';
+export const RECOGNISED = 'the least sure word was recognised with';
 
 /** Was the value recognised in a picture, where letters can be misread? */
 export const wasRecognised = (reading: Reading): boolean => reading.evidence.some((item) => item.what.startsWith(RECOGNISED));

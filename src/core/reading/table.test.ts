@@ -25,6 +25,14 @@ describe(readTable, () => {
     expect(values(read([[HEAD, 'Herring, boxed                4       48.00', 'Ice                          12       12.50', 'Total                                60.50', 'Tax                                  12.10']]))).toEqual([['Herring, boxed', '4', '48.00'], ['Ice', '12', '12.50']]);
   });
 
+  test('what is printed once for several rows belongs to each of them, where the table says so', () => {
+    const page = [HEAD, 'Herring, boxed                4       48.00', '                              2       12.50', 'Ice                           2        3.00', 'Total                                63.50'];
+    expect(values(read([page]))[1]).toEqual([null, '2', '12.50']);
+    const carried = read([page], { carry: ['description'] });
+    expect(values(carried)).toEqual([['Herring, boxed', '4', '48.00'], ['Herring, boxed', '2', '12.50'], ['Ice', '2', '3.00']]);
+    expect(carried.rows[1]?.['description']?.evidence.at(-1)?.what).toBe('printed once for several rows');
+  });
+
   test('joins wrapped lines to the row above them', () => {
     expect(values(read([[HEAD, 'Herring, boxed and iced       4       48.00', 'for the market', 'Ice                          12       12.50', 'Total                                60.50']]))[0]).toEqual(['Herring, boxed and iced for the market', '4', '48.00']);
   });
@@ -40,6 +48,13 @@ describe(readTable, () => {
     ]);
     expect(values(table)).toEqual([['Herring', '4', '48.00'], ['Ice', '12', '12.50']]);
     expect(table.rows.map((row) => row['amount']?.place?.page)).toEqual([1, 2]);
+  });
+
+  test('a line that runs along every page with its number is no row, whatever else stands on it', () => {
+    const page = [HEAD, 'Herring                       4       48.00', 'Ice                           2       12.50', '', 'Fenby Supplies, no.           7       33.90       Page 1 of 1'];
+    expect(values(read([page], { end: ['Nothing ends here'] }))).toEqual([['Herring', '4', '48.00'], ['Ice', '2', '12.50']]);
+    // A page that is spoken of in a text is no such line.
+    expect(values(read([[HEAD, 'Copy of page 3 of 4           2       12.50', 'Total                                12.50']]))).toHaveLength(1);
   });
 
   test('goes on over a page that repeats no headings', () => {

@@ -44,7 +44,22 @@ interface Body {
 export function readTable(lines: readonly Line[], settings: TableSettings, columns: readonly FieldDefinition[], locale: LocaleHints): TableReading {
   const bodies = bodiesOf(lines, settings, columns);
   const rows = bodies.flatMap((body) => rowsOf(body, settings, locale)).slice(0, MOST_ROWS);
-  return { rows, bands: bodies.flatMap(bandsOf) };
+  return { rows: settings.carry ? carried(rows, settings.carry) : rows, bands: bodies.flatMap(bandsOf) };
+}
+
+/** Merged cells: what is printed once for several rows belongs to each of them. */
+function carried(rows: readonly Row[], columns: readonly string[]): readonly Row[] {
+  const above = new Map<string, Reading>();
+  return rows.map((row) => Object.fromEntries(Object.entries(row).map(([key, cell]): [string, Reading] => {
+    if (!columns.includes(key)) return [key, cell];
+    const before = above.get(key);
+    if (cell.value !== null || cell.problem !== undefined || !before) {
+      if (cell.value !== null) above.set(key, cell);
+      return [key, cell];
+    }
+    const evidence = [...before.evidence, { what: 'printed once for several rows', factor: 0.97 }];
+    return [key, { ...before, evidence, confidence: confidenceOf(evidence) }];
+  })));
 }
 
 function bodiesOf(lines: readonly Line[], settings: TableSettings, columns: readonly FieldDefinition[]): Body[] {
@@ -87,7 +102,7 @@ function bodyOn(lines: readonly Line[], settings: TableSettings, columns: readon
   const banded = !heading && !before && settings.bands ? columnsFromBands(settings.bands, columns) : null;
   if (!heading && !before && !banded) return null;
   const rest = heading ? lines.slice(heading.next) : lines;
-  const isSkipped = (line: Line) => beginsWith(line, settings.skip ?? []);
+  const isSkipped = (line: Line) => beginsWith(line, settings.skip ?? []) || carriesPageNumber(line);
   const end = rest.findIndex((line) => beginsWith(line, settings.end) && !isSkipped(line));
   const body = end < 0 ? rest : rest.slice(0, end);
   const inner = body.filter((line) => !isSkipped(line));
@@ -99,6 +114,10 @@ function bodyOn(lines: readonly Line[], settings: TableSettings, columns: readon
     ended: end >= 0,
   };
 }
+
+/** “Page 2 of 3”, set apart: such a line runs along every page, and whatever else stands on it belongs to no table. */
+const PAGE_NUMBER = /^(page|seite|página|pagina|blad|side|sida|sivu|strana|strona)\s*\d{1,4}(\s*(of|von|de|di|van|av|af|z|\/)\s*\d{1,4})?$/i;
+const carriesPageNumber = (line: Line): boolean => line.phrases.some((phrase) => PAGE_NUMBER.test(phrase.text.trim()));
 
 /** Columns where they stood in a sample, for a page whose headings cannot be read. */
 function columnsFromBands(bands: NonNullable<TableSettings['bands']>, columns: readonly FieldDefinition[]): Column[] {

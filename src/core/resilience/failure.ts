@@ -8,8 +8,21 @@ export const FAILURES = {
   'no-space': { class: 'transient', text: 'The disk is full' },
   'connection-lost': { class: 'transient', text: 'The connection was lost' },
   'deadline': { class: 'transient', text: 'The step took longer than it may' },
+  'service-busy': { class: 'transient', text: 'The service is busy' },
+  'service-down': { class: 'transient', text: 'The service does not answer as it should' },
+  'service-resting': { class: 'transient', text: 'The service is left alone for a while' },
+  'service-slow': { class: 'transient', text: 'The service is not done yet' },
+  'service-refused': { class: 'refused', text: 'The service refused' },
+  'no-credential': { class: 'person', text: 'The service does not know our key' },
+  'no-such-connection': { class: 'person', text: 'The connection is not there' },
   'no-such-kind': { class: 'refused', text: 'The document kind is not published' },
   'no-such-list': { class: 'refused', text: 'The list does not exist' },
+  'mail-refused': { class: 'refused', text: 'The mail server refused the mail' },
+  'value-failed': { class: 'refused', text: 'A value could not be computed' },
+  'not-in-list': { class: 'refused', text: 'The value is not in the list' },
+  'no-such-pipeline': { class: 'refused', text: 'The pipeline is not published' },
+  'too-deep': { class: 'refused', text: 'Pipelines start each other without end' },
+  'name-taken': { class: 'refused', text: 'Another file has this name' },
   'no-such-column': { class: 'refused', text: 'The target has no such column' },
   'damaged-workbook': { class: 'refused', text: 'The workbook file cannot be read' },
   'defect': { class: 'defect', text: 'The program made a mistake here' },
@@ -25,15 +38,20 @@ export interface Failure {
   readonly message: string;
   /** Earliest moment of the next attempt that the other side asked for, in ms from now. */
   readonly retryAfterMs?: number;
+  /** Whatever was to be written has surely not been: the other side did not take it. */
+  readonly untouched?: true;
+  /** What a person can supply so that it goes on: `connection:KEY`. */
+  readonly about?: string;
 }
 
 /** The one way to refuse a step. Anything else that is thrown is a defect. */
 export class StepFailure extends Error {
   readonly failure: Failure;
-  constructor(code: FailureCode, detail: string, options: { cause?: unknown; retryAfterMs?: number } = {}) {
+  constructor(code: FailureCode, detail: string, options: { cause?: unknown; retryAfterMs?: number; untouched?: true; about?: string } = {}) {
     super(`${FAILURES[code].text}: ${detail}`, { cause: options.cause });
     this.name = 'StepFailure';
-    this.failure = { code, message: this.message, ...(options.retryAfterMs === undefined ? {} : { retryAfterMs: options.retryAfterMs }) };
+    const { retryAfterMs, untouched, about } = options;
+    this.failure = { code, message: this.message, ...(retryAfterMs === undefined ? {} : { retryAfterMs }), ...(untouched ? { untouched } : {}), ...(about === undefined ? {} : { about }) };
   }
 }
 

@@ -50,7 +50,8 @@ function placeRows(lines: readonly Line[], table: TableDefinition, truth: readon
   let from = 0;
   for (const [index, row] of truth.entries()) {
     const wanted = table.columns.filter((column) => (row[column.key] ?? null) !== null);
-    const typed = wanted.filter((column) => column.type !== 'text');
+    // What repeats from the row above may be printed once for both.
+    const typed = wanted.filter((column) => column.type !== 'text' && row[column.key] !== truth[index - 1]?.[column.key]);
     const least = Math.max(1, Math.min(2, typed.length));
     for (let at = from; at < lines.length; at += 1) {
       const line = lines[at] as Line;

@@ -80,3 +80,17 @@ describe(proposeField, () => {
     expect(proposeField(words, lines, [])).toMatchObject({ label, type });
   });
 });
+
+describe('cells that are printed once for several rows', () => {
+  const kind: KindDefinition = { leadline: 'kind/1', key: 'log', name: 'Log', layouts: [], checks: [], fields: [], tables: [{ key: 'lines', label: 'Lines', columns: [{ key: 'day', label: 'Day', type: 'date' }, { key: 'catch', label: 'Catch', type: 'text' }, { key: 'weight', label: 'Weight', type: 'number' }] }] };
+  const paper = (days: readonly string[], extra: string) => typedPage(['Harbour log of the landing stage', 'Skarrow Quay, North Pier, book four', '', 'Day             Catch                Weight', `${days[0]}      Herring              120`, `                Mackerel             80`, `${days[1]}      ${extra.padEnd(20)} 45`, '                Cod                  60', '', 'Signed by the harbour master on duty', 'Every landing is entered before noon']);
+  const truth = (days: readonly string[], extra: string) => ({ fields: {}, tables: { lines: [{ day: days[0]!, catch: 'Herring', weight: '120' }, { day: days[0]!, catch: 'Mackerel', weight: '80' }, { day: days[1]!, catch: extra, weight: '45' }, { day: days[1]!, catch: 'Cod', weight: '60' }] } });
+
+  test('are learned from a confirmed sample, and the next paper is read so', () => {
+    const sample: Sample = { name: 's', pages: [paper(['2026-03-01', '2026-03-02'], 'Ling')], truth: truth(['2026-03-01', '2026-03-02'], 'Ling') };
+    const taught = teach(kind, [sample]).kind;
+    expect(taught.layouts[0]?.tables['lines']?.carry).toEqual(['day']);
+    const rows = readDocument([paper(['2026-04-05', '2026-04-06'], 'Hake')], taught).tables['lines'] ?? [];
+    expect(rows.map((row) => [row['day']?.value, row['catch']?.value])).toEqual([['2026-04-05', 'Herring'], ['2026-04-05', 'Mackerel'], ['2026-04-06', 'Hake'], ['2026-04-06', 'Cod']]);
+  });
+});

@@ -66,13 +66,45 @@ export function teach(kind: KindDefinition, samples: readonly Sample[]): Taught 
   return { kind: { ...kind, layouts: [...byHand, ...learned] }, lessons };
 }
 
-/** The kind as it would be without one of the samples it was taught with: what it would have made of that sample as a new one. */
+/**
+ * The kind as it would be without one of the samples it was taught with: what it would have made of that sample as a new one. Readers
+ * that somebody has set by hand do not know the sample and stay.
+ */
 export function withoutSample(kind: KindDefinition, samples: readonly Sample[], name: string): KindDefinition {
   const layout = kind.layouts.find((candidate) => candidate.samples?.includes(name));
   if (!layout) return kind;
   const others = samples.filter((sample) => sample.name !== name && layout.samples?.includes(sample.name));
   const rest = { ...kind, layouts: kind.layouts.filter((candidate) => candidate !== layout) };
-  return others.length === 0 ? rest : { ...rest, layouts: [...rest.layouts, ...teach({ ...kind, layouts: [] }, others).kind.layouts.map((learned) => ({ ...learned, key: layout.key }))] };
+  if (others.length === 0) return rest;
+  return { ...rest, layouts: [...rest.layouts, ...learnedAgain(kind, others).map((learned) => ({ ...learned, key: layout.key, fields: withHandmade(layout, learned) }))] };
+}
+
+function withHandmade(layout: LayoutDefinition, learned: LayoutDefinition): LayoutDefinition['fields'] {
+  const keys = new Set([...Object.keys(layout.fields), ...Object.keys(learned.fields)]);
+  const merged = [...keys].map((key): [string, LayoutDefinition['fields'][string]] => {
+    const own = layout.fields[key];
+    const again = (learned.fields[key] ?? []).filter((reader) => reader.reader === 'learned');
+    return [key, own ? own.flatMap((reader): readonly FieldReaderSettings[] => (reader.reader === 'learned' ? again : [reader])) : (learned.fields[key] ?? [])];
+  });
+  return Object.fromEntries(merged.filter(([, readers]) => readers.length > 0));
+}
+
+/** What samples teach, remembered as long as their pages are in memory: while a rule is edited, the same is learned again and again. */
+const remembered = new WeakMap<Sample['pages'], Map<string, readonly LayoutDefinition[]>>();
+const MOST_REMEMBERED = 200;
+
+function learnedAgain(kind: KindDefinition, samples: readonly Sample[]): readonly LayoutDefinition[] {
+  const first = samples[0]?.pages ?? [];
+  const known = remembered.get(first) ?? new Map<string, readonly LayoutDefinition[]>();
+  const { name, fields, tables, locale } = kind;
+  // Thresholds and wordings of checks change nothing in what is learned; the rest of these does.
+  const signature = JSON.stringify([name, fields, tables, locale, samples.map((sample) => [sample.name, sample.truth])]);
+  const before = known.get(signature);
+  if (before) return before;
+  const learned = teach({ ...kind, layouts: [] }, samples).kind.layouts;
+  if (known.size >= MOST_REMEMBERED) known.clear();
+  remembered.set(first, known.set(signature, learned));
+  return learned;
 }
 
 const keyOf = (group: { layout: LayoutDefinition | null }, groups: readonly { layout: LayoutDefinition | null }[]): string => group.layout?.key ?? `learned-${groups.indexOf(group as never) + 1}`;
@@ -167,12 +199,15 @@ function bestTable(kind: KindDefinition, layout: LayoutDefinition, key: string, 
   const withRows = studied.filter((each) => (each.sample.truth.tables?.[key]?.length ?? 0) > 0);
   if (!table || withRows.length === 0) return layout.tables[key] ?? null;
   const candidates = [layout.tables[key], ...withRows.flatMap((each) => [tableSettingsFrom(each.lines, table, each.sample.truth.tables?.[key] ?? [], each.locale), each.described.table(key)?.settings])].filter((settings): settings is TableSettings => settings != null);
+  // Values that repeat from row to row may be printed once for all of them; whether they are, the samples tell.
+  const repeated = table.columns.filter((column) => withRows.some((each) => (each.sample.truth.tables?.[key] ?? []).some((row, index, rows) => index > 0 && (row[column.key] ?? null) !== null && row[column.key] === rows[index - 1]?.[column.key]))).map((column) => column.key);
+  const merged = repeated.length === 0 ? [] : candidates.map((settings) => ({ ...settings, carry: repeated }));
   const only = { ...kind, fields: [], tables: [table] };
   const score = (settings: TableSettings): number => withRows.reduce((sum, each) => {
     const judged = judge(only, readDocument(each.sample.pages, { ...only, layouts: [{ ...layout, fields: {}, tables: { [key]: settings } }] }), { fields: {}, tables: { [key]: each.sample.truth.tables?.[key] ?? [] } });
     return sum + rightShare(judged);
   }, 0);
-  return candidates.map((settings) => ({ settings, score: score(settings) })).sort((a, b) => b.score - a.score)[0]?.settings ?? null;
+  return [...candidates, ...merged].map((settings) => ({ settings, score: score(settings) })).sort((a, b) => b.score - a.score)[0]?.settings ?? null;
 }
 
 const rightShare = (judged: readonly Judged[]): number => (judged.length === 0 ? 0 : judged.filter((each) => isRight(each.verdict)).length / judged.length);

@@ -1,8 +1,10 @@
+import { isVatNumber } from './vat';
+
 /** Identifiers that carry their own proof. Each says of a text whether its check characters fit; form and blanks are forgiven. */
-export const SCHEMES = ['iban', 'creditor-reference', 'container', 'gtin', 'luhn'] as const;
+export const SCHEMES = ['iban', 'creditor-reference', 'container', 'gtin', 'luhn', 'vat'] as const;
 export type Scheme = (typeof SCHEMES)[number];
 
-export const SCHEME_NAMES: Readonly<Record<Scheme, string>> = { iban: 'an IBAN', 'creditor-reference': 'a creditor reference', container: 'a container number', gtin: 'an article number (GTIN)', luhn: 'a number with a Luhn digit' };
+export const SCHEME_NAMES: Readonly<Record<Scheme, string>> = { iban: 'an IBAN', 'creditor-reference': 'a creditor reference', container: 'a container number', gtin: 'an article number (GTIN)', luhn: 'a number with a Luhn digit', vat: 'a VAT number' };
 
 export function hasRightDigits(scheme: Scheme, printed: string): boolean {
   const text = printed.replace(/[\s.-]/g, '').toUpperCase();
@@ -15,6 +17,8 @@ export function hasRightDigits(scheme: Scheme, printed: string): boolean {
       return /^[A-Z]{3}[UJZ]\d{7}$/.test(text) && containerDigit(text.slice(0, 10)) === Number(text[10]);
     case 'gtin':
       return /^(?:\d{8}|\d{12,14})$/.test(text) && weighted(text, [3, 1]) % 10 === 0;
+    case 'vat':
+      return isVatNumber(text);
     case 'luhn':
       return /^\d{2,30}$/.test(text) && luhnSum(text) % 10 === 0;
   }

@@ -7,23 +7,24 @@ import { recordDelivery } from '@/store/queries/deliveries';
 import { deliveryKey, type StepHandler } from '../step';
 
 /** Rows of our own lists commit together with the fact, so there is nothing to confirm later. */
-export const writeList: StepHandler<WriteListStep> = async (step, { engine, claim, known, document }) => {
+export const writeList: StepHandler<WriteListStep> = async (step, context) => {
+  const { engine, claim, spot, scope, document } = context;
   const list = await listByKey(engine.db, step.list);
   if (!list) throw new StepFailure('no-such-list', `“${step.list}”. Make it, then refloat`);
   const missing = Object.keys(step.columns).filter((column) => !list.columns.some((known) => known.name === column));
   if (missing.length > 0) throw new StepFailure('no-such-column', `“${list.name}” has no column ${missing.map((column) => `“${column}”`).join(', ')}`);
-  const planned = planRows(step, known, document);
+  const planned = await planRows(step, scope);
   const rows: PlannedRow[] = [];
   for (const row of planned) {
     const value = step.unless === undefined ? null : (row[step.unless]?.value ?? null);
     if (value === null || !(await hasRowWith(engine.db, list.key, step.unless ?? '', value))) rows.push(row);
   }
-  const key = deliveryKey(claim, step);
+  const key = deliveryKey(context);
   return {
     then: 'record',
     result: { made: 'rows', target: list.name, rows: rows.length, left: planned.length - rows.length },
     alongside: async (tx) => {
-      await recordDelivery(tx, { key, runId: claim.runId, stepId: step.id, target: `list ${list.key}`, rows: rows.length, proof: { list: list.key, rows: rows.length } });
+      await recordDelivery(tx, { key, runId: claim.runId, stepId: spot.id, target: `list ${list.key}`, rows: rows.length, proof: { list: list.key, rows: rows.length } });
       await insertListRows(tx, { listKey: list.key, deliveryKey: key, documentId: document.id, runId: claim.runId }, rows.map(newRow));
     },
   };

@@ -4,28 +4,31 @@ import type { Place } from '@/core/page/page';
 import type { WriteWorkbookStep } from '@/core/pipeline/definition';
 import { planRows, type PlannedRow } from '@/core/pipeline/values';
 import { decimalOf } from '@/core/value/amount';
-import { deliveryKey, type StepContext, type StepHandler } from '../step';
+import { deliveryKey, rowsWritten, type StepContext, type StepHandler } from '../step';
 
 export const writeWorkbook: StepHandler<WriteWorkbookStep> = async (step, context) => {
-  const { engine, claim } = context;
+  const { engine } = context;
   // The name is checked by the schema; taking its last part again costs nothing and keeps writing inside the folder.
   const file = path.join(engine.workbookFolder, path.basename(step.file));
-  const tabs = step.tabs.map((tab) => tabWrite(tab, context));
-  const key = deliveryKey(claim, step);
+  const tabs: TabWrite[] = [];
+  for (const tab of step.tabs) tabs.push(await tabWrite(tab, context));
+  const key = deliveryKey(context);
+  const target = `workbook ${step.file}`;
   return {
     then: 'send',
     delivery: {
       key,
-      target: `workbook ${step.file}`,
+      target,
       rows: tabs.reduce((sum, tab) => sum + tab.rows.length, 0),
       confirm: () => confirmInWorkbook(file, key, engine.exclusive),
       send: () => appendOnce(file, key, tabs, engine.exclusive),
+      result: rowsWritten(target),
     },
   };
 };
 
-function tabWrite(tab: WriteWorkbookStep['tabs'][number], { known, document, engine }: StepContext): TabWrite {
-  const rows = planRows(tab, known, document);
+async function tabWrite(tab: WriteWorkbookStep['tabs'][number], { scope, document, engine }: StepContext): Promise<TabWrite> {
+  const rows = await planRows(tab, scope);
   const columns = Object.keys(tab.columns);
   return {
     tab: tab.tab,

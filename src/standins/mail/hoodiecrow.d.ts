@@ -9,7 +9,7 @@ declare module 'hoodiecrow-imap' {
     readonly server: Server;
     listen(port: number, host: string, done: () => void): void;
     appendMessage(folder: string, flags: string[], date: Date | false, raw: string): void;
-    getMailbox(path: string): { messages: { uid: number; flags: string[] }[] };
+    getMailbox(path: string): { messages: { uid: number; flags: string[]; raw: string }[] };
     close(done: () => void): void;
   }
   function hoodiecrow(options: Options): ImapServer;

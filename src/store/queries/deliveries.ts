@@ -22,3 +22,12 @@ export async function confirmDelivery(tx: Queries, key: string, proof: unknown):
 }
 
 export const deliveriesOf = (db: Queries, runId: string): Promise<DeliveryRow[]> => db.select().from(delivery).where(eq(delivery.runId, runId)).orderBy(delivery.plannedAt);
+
+/** Forget a plan whose write has surely not happened, so that the next attempt is the first again. */
+export const unplanDelivery = (tx: Queries, key: string) => tx.delete(delivery).where(and(eq(delivery.key, key), eq(delivery.state, 'planned')));
+
+/** Nobody can tell whether it has arrived; a person decides. */
+export const doubtDelivery = (tx: Queries, key: string) => tx.update(delivery).set({ state: 'uncertain' }).where(and(eq(delivery.key, key), inArray(delivery.state, ['planned', 'sent'])));
+
+/** A person says that it has not arrived: it is planned anew. */
+export const dropDelivery = (tx: Queries, key: string) => tx.delete(delivery).where(and(eq(delivery.key, key), eq(delivery.state, 'uncertain')));

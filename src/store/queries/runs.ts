@@ -1,10 +1,12 @@
 import { and, asc, desc, eq, inArray, lt, sql } from 'drizzle-orm';
+import { shareOut, type Claimant } from '@/core/resilience/fairness';
 import type { Failure } from '@/core/resilience/failure';
-import type { StepFact, StepResult } from '@/core/pipeline/facts';
+import type { Memory, StepFact, StepResult } from '@/core/pipeline/facts';
 import { attempt, document, fact, run } from '../schema';
 import { inTransaction, matched, now, nowPlus, type Db, type Queries } from '../database';
 import type { MoveFrom, RunState } from '../states';
 import type { PageOfList } from './documents';
+import { pipelineSwitches } from './pipelines';
 
 export type RunRow = typeof run.$inferSelect;
 export type FactRow = typeof fact.$inferSelect;
@@ -16,24 +18,52 @@ export interface Claim {
   readonly documentId: string;
   readonly pipelineKey: string;
   readonly pipelineVersion: number;
+  readonly depth: number;
 }
 
-export async function insertRun(tx: Queries, values: { id: string; documentId: string; pipelineKey: string; pipelineVersion: number }): Promise<void> {
+export async function insertRun(tx: Queries, values: { id: string; documentId: string; pipelineKey: string; pipelineVersion: number; depth?: number }): Promise<void> {
   await tx.insert(run).values({ ...values, state: 'queued', dueAt: now, claimNo: 0, createdAt: now, updatedAt: now });
   await tx.update(document).set({ runId: values.id }).where(eq(document.id, values.documentId));
 }
 
-/**
- * Claim up to `most` due runs. The order follows the index (state, due_at, id): sorting otherwise would lock every due row and
- * leave the next worker nothing. This server has no UPDATE … RETURNING, hence select and update in one short transaction.
- */
+/** Pipelines that have due runs and are not paused, with what is under way. Both queries go by the index (state, pipeline_key, due_at, id). */
+async function claimantsIn(db: Queries): Promise<Claimant[]> {
+  const due = await db.select({ key: run.pipelineKey, due: sql<number>`MIN(${run.dueAt}) <= NOW(6)` }).from(run).where(eq(run.state, 'queued')).groupBy(run.pipelineKey);
+  const keys = due.filter((row) => Number(row.due) === 1).map(({ key }) => key);
+  if (keys.length === 0) return [];
+  const working = await db.select({ key: run.pipelineKey, n: sql<number>`COUNT(*)` }).from(run).where(eq(run.state, 'working')).groupBy(run.pipelineKey);
+  const switches = new Map((await pipelineSwitches(db)).map((row) => [row.pipelineKey, row]));
+  return keys.filter((key) => (switches.get(key)?.pausedAt ?? null) === null).map((key) => ({ key, working: Number(working.find((row) => row.key === key)?.n ?? 0), priority: switches.get(key)?.priority ?? 0 }));
+}
+
+/** Claim up to `most` due runs, shared out fairly among the pipelines that have any. What one leaves over goes to the others. */
 export async function claimRuns(db: Db, workerId: string, most: number, leaseMs: number): Promise<Claim[]> {
+  const claims: Claim[] = [];
+  let claimants = await claimantsIn(db);
+  while (claims.length < most && claimants.length > 0) {
+    const emptied = new Set<string>();
+    for (const [pipeline, share] of shareOut(most - claims.length, claimants)) {
+      const some = await claimSome(db, { workerId, pipeline, most: share, leaseMs });
+      claims.push(...some);
+      if (some.length < share) emptied.add(pipeline);
+    }
+    if (emptied.size === 0) break;
+    claimants = claimants.filter(({ key }) => !emptied.has(key)).map((claimant) => ({ ...claimant, working: claimant.working + claims.filter((claim) => claim.pipelineKey === claimant.key).length }));
+  }
+  return claims;
+}
+
+/**
+ * Claim due runs of one pipeline. The order follows the index (state, pipeline_key, due_at, id): sorting otherwise would lock every due
+ * row and leave the next worker nothing. This server has no UPDATE … RETURNING, hence select and update in one short transaction.
+ */
+async function claimSome(db: Db, { workerId, pipeline, most, leaseMs }: { workerId: string; pipeline: string; most: number; leaseMs: number }): Promise<Claim[]> {
   return inTransaction(db, async (tx) => {
     const rows = await tx
-      .select({ runId: run.id, claimNo: run.claimNo, documentId: run.documentId, pipelineKey: run.pipelineKey, pipelineVersion: run.pipelineVersion })
+      .select({ runId: run.id, claimNo: run.claimNo, documentId: run.documentId, pipelineKey: run.pipelineKey, pipelineVersion: run.pipelineVersion, depth: run.depth })
       .from(run)
-      .where(and(eq(run.state, 'queued'), sql`${run.dueAt} <= NOW(6)`))
-      .orderBy(asc(run.state), asc(run.dueAt), asc(run.id))
+      .where(and(eq(run.state, 'queued'), eq(run.pipelineKey, pipeline), sql`${run.dueAt} <= NOW(6)`))
+      .orderBy(asc(run.state), asc(run.pipelineKey), asc(run.dueAt), asc(run.id))
       .limit(most)
       .for('update', { skipLocked: true });
     if (rows.length === 0) return [];
@@ -106,10 +136,17 @@ export interface NewFact {
 
 /** Put the newest facts about steps in place. Only inside a transaction that has moved the claim. */
 export async function saveFacts(tx: Queries, runId: string, facts: readonly NewFact[]): Promise<void> {
-  if (facts.length === 0) return;
+  for (let from = 0; from < facts.length; from += FACTS_AT_ONCE) await saveSome(tx, runId, facts.slice(from, from + FACTS_AT_ONCE));
+}
+
+/** Facts written with one statement; a document of thousands of lines has tens of thousands. */
+const FACTS_AT_ONCE = 500;
+
+async function saveSome(tx: Queries, runId: string, facts: readonly NewFact[]): Promise<void> {
   const rows = facts.map(({ stepId, fact: value, attempts, tookMs }) => ({
     runId, stepId, state: value.state, attempts, tookMs, recordedAt: now,
-    result: value.state === 'done' ? value.result : null,
+    // A step that paused keeps here what it wants to find again.
+    result: value.state === 'done' ? value.result : value.state === 'paused' || value.state === 'failed' ? (value.memory ?? null) : null,
     failure: value.state === 'failed' ? value.failure : null,
     taskId: value.state === 'waiting' ? value.task : null,
     spentMs: value.state === 'failed' ? Math.round(value.spentMs) : 0,
@@ -138,13 +175,28 @@ export function factFrom(row: FactRow): StepFact {
       return { state: 'done', result: row.result as StepResult };
     case 'waiting':
       return { state: 'waiting', task: row.taskId ?? '' };
+    case 'paused':
+      return { state: 'paused', memory: row.result as Memory };
     case 'failed':
-      return { state: 'failed', failure: row.failure as Failure, attempts: row.attempts, spentMs: row.spentMs };
+      return { state: 'failed', failure: row.failure as Failure, attempts: row.attempts, spentMs: row.spentMs, ...(row.result === null ? {} : { memory: row.result as Memory }) };
   }
 }
 
+/** Steps of a run that wait for a person. */
+export async function countWaiting(tx: Queries, runId: string): Promise<number> {
+  const [row] = await tx.select({ n: sql<number>`COUNT(*)` }).from(fact).where(and(eq(fact.runId, runId), eq(fact.state, 'waiting')));
+  return Number(row?.n ?? 0);
+}
+
+/** Forget that a step waits for something that is there now, so that it is done again; false when it does not wait any more. */
+export const dropWaitingFact = async (tx: Queries, where: { runId: string; stepId: string; taskId: string }): Promise<boolean> =>
+  matched(await tx.delete(fact).where(and(eq(fact.runId, where.runId), eq(fact.stepId, where.stepId), eq(fact.state, 'waiting'), eq(fact.taskId, where.taskId)))) === 1;
+
 /** Forget that a step failed, so that it has its whole budget again; the attempts stay on record. */
 export const dropFailedFacts = (tx: Queries, runId: string) => tx.delete(fact).where(and(eq(fact.runId, runId), eq(fact.state, 'failed')));
+
+/** Forget what steps have made, their lines too, so that they are done again. */
+export const dropFactsOf = (tx: Queries, runId: string, steps: readonly string[]) => tx.delete(fact).where(and(eq(fact.runId, runId), inArray(sql`SUBSTRING_INDEX(${fact.stepId}, '#', 1)`, [...steps])));
 
 /** Put an answer where a step waits for it; false when it does not wait any more. */
 export async function answerFact(tx: Queries, where: { runId: string; stepId: string; taskId: string }, result: StepResult): Promise<boolean> {
@@ -172,7 +224,50 @@ export async function listRuns(db: Queries, filter: RunFilter, { offset, limit }
   return { rows, total: Number(count?.n ?? 0) };
 }
 
+/** Stranded runs that stopped at the same step for the same cause. */
+export interface StrandedGroup {
+  readonly pipelineKey: string;
+  readonly atStep: string;
+  readonly code: string;
+  /** Of the newest. */
+  readonly message: string;
+  readonly runs: number;
+  readonly since: string;
+}
+
+const failureCode = sql<string>`JSON_VALUE(${run.failure}, '$.code')`;
+/** The step without its line: lines that fail alike belong together. */
+const stepReached = sql<string>`SUBSTRING_INDEX(${run.atStep}, '#', 1)`;
+
+export async function strandedGroups(db: Queries): Promise<StrandedGroup[]> {
+  const rows = await db
+    .select({ pipelineKey: run.pipelineKey, atStep: stepReached, code: failureCode, message: sql<string>`MAX(JSON_VALUE(${run.failure}, '$.message'))`, runs: sql<number>`COUNT(*)`, since: sql<string>`MIN(${run.updatedAt})` })
+    .from(run)
+    .where(eq(run.state, 'stranded'))
+    .groupBy(run.pipelineKey, stepReached, failureCode)
+    .orderBy(desc(sql`COUNT(*)`))
+    .limit(50);
+  return rows.map((row) => ({ ...row, atStep: row.atStep ?? '', runs: Number(row.runs) }));
+}
+
+export type GroupKey = Pick<StrandedGroup, 'pipelineKey' | 'atStep' | 'code'>;
+
+/** Stranded runs of a group, oldest first. */
+export const strandedIn = async (db: Queries, { pipelineKey, atStep, code }: GroupKey, most: number): Promise<string[]> =>
+  (await db.select({ id: run.id }).from(run).where(and(eq(run.state, 'stranded'), eq(run.pipelineKey, pipelineKey), eq(stepReached, atStep), eq(failureCode, code))).orderBy(asc(run.id)).limit(most)).map((row) => row.id);
+
+/** Let a run that waits for its next attempt make it now; false when it does not wait. */
+export const hurry = async (tx: Queries, id: string): Promise<boolean> => matched(await tx.update(run).set({ dueAt: now, updatedAt: now }).where(and(eq(run.id, id), eq(run.state, 'queued'), sql`${run.dueAt} > NOW(6)`))) === 1;
+
 export async function countByState(db: Queries): Promise<Partial<Record<RunState, number>>> {
   const rows = await db.select({ state: run.state, n: sql<number>`COUNT(*)` }).from(run).groupBy(run.state);
   return Object.fromEntries(rows.map((row) => [row.state, Number(row.n)]));
+}
+
+/** Runs of each pipeline by state. */
+export async function countByPipeline(db: Queries): Promise<ReadonlyMap<string, Partial<Record<RunState, number>>>> {
+  const rows = await db.select({ key: run.pipelineKey, state: run.state, n: sql<number>`COUNT(*)` }).from(run).groupBy(run.state, run.pipelineKey);
+  const counts = new Map<string, Partial<Record<RunState, number>>>();
+  for (const row of rows) counts.set(row.key, { ...counts.get(row.key), [row.state]: Number(row.n) });
+  return counts;
 }

@@ -1,5 +1,6 @@
 import { and, desc, eq, lt, or } from 'drizzle-orm';
 import type { SoundedSample, Sounding } from '@/core/measuring/sounding';
+import type { TierChoice } from '@/core/measuring/tiers';
 import type { Target } from '@/core/measuring/threshold';
 import type { KindDefinition } from '@/core/reading/kind';
 import { sounding } from '../schema';
@@ -8,6 +9,7 @@ import { inTransaction, matched, now, nowPlus, type Db, type Queries } from '../
 export interface SoundingResult {
   readonly sounding: Sounding;
   readonly perSample: readonly SoundedSample[];
+  readonly tiers: TierChoice | null;
 }
 
 export type SoundingRow = Omit<typeof sounding.$inferSelect, 'definition' | 'target' | 'result'> & { readonly definition: KindDefinition; readonly target: Target; readonly result: SoundingResult | null };

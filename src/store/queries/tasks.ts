@@ -1,4 +1,5 @@
 import { and, asc, eq, inArray, sql } from 'drizzle-orm';
+import type { Question } from '@/core/pipeline/facts';
 import type { Readings } from '@/core/reading/reading';
 import { document, task } from '../schema';
 import { matched, now, type Queries } from '../database';
@@ -6,11 +7,14 @@ import type { TaskState } from '../states';
 
 export type TaskRow = typeof task.$inferSelect;
 
-export type NewTask = Pick<TaskRow, 'id' | 'runId' | 'stepId' | 'documentId' | 'title' | 'doubts' | 'reason'>;
+export type NewTask = Pick<TaskRow, 'id' | 'runId' | 'stepId' | 'documentId' | 'title' | 'doubts' | 'reason'> & { readonly question?: Question | undefined; readonly about?: string | undefined };
 
 export async function insertTask(tx: Queries, values: NewTask): Promise<void> {
   await tx.insert(task).values({ ...values, state: 'open', revision: 0, draft: null, openedAt: now, updatedAt: now });
 }
+
+/** Tasks that wait for the same thing; one answer helps them all. */
+export const tasksAbout = (db: Queries, about: string): Promise<TaskRow[]> => db.select().from(task).where(and(eq(task.about, about), inArray(task.state, ['open', 'set aside']))).orderBy(asc(task.id)).limit(5_000);
 
 export async function taskById(db: Queries, id: string): Promise<TaskRow | null> {
   const [row] = await db.select().from(task).where(eq(task.id, id)).limit(1);

@@ -5,32 +5,36 @@ import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
-import MenuItem from '@mui/material/MenuItem';
-import TextField from '@mui/material/TextField';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
+import dayjs from 'dayjs';
 import { useState } from 'react';
-import { Controller, useForm, useWatch, type Control, type FieldValues } from 'react-hook-form';
+import { useForm, useWatch, type Control } from 'react-hook-form';
 import type { PipelineView, SourceView } from '@/contracts/api';
+import { keyFrom } from '@/core/definition/keys';
+import { nextTimes, scheduleProblem, scheduleWords, type Schedule } from '@/core/schedule/schedule';
 import { ask, post } from '../api';
+import { without } from '../member';
+import { FormField } from '../frame/FormField';
 import { useNotices } from '../frame/Notices';
 import { ReasonDialog } from '../frame/ReasonDialog';
 
-type Values = Record<'key' | 'name' | 'connector' | 'pipeline' | 'host' | 'port' | 'secure' | 'user' | 'secret' | 'folder' | 'after' | 'moveTo' | 'path' | 'doneFolder', string>;
+type Values = Record<'key' | 'name' | 'connector' | 'pipeline' | 'host' | 'port' | 'secure' | 'user' | 'secret' | 'folder' | 'after' | 'moveTo' | 'path' | 'doneFolder' | 'bodies' | 'looks' | 'cron' | 'zone' | 'missed', string>;
 
-const FRESH: Values = { key: '', name: '', connector: 'mailbox', pipeline: '', host: '', port: '993', secure: 'yes', user: '', secret: '', folder: 'INBOX', after: 'mark as read', moveTo: 'Taken', path: '', doneFolder: 'taken' };
+const FRESH: Values = { key: '', name: '', connector: 'mailbox', pipeline: '', host: '', port: '993', secure: 'yes', user: '', secret: '', folder: 'INBOX', bodies: 'report', after: 'mark as read', moveTo: 'Taken', path: '', doneFolder: 'taken', looks: 'always', cron: '30 7 * * 1-5', zone: Intl.DateTimeFormat().resolvedOptions().timeZone, missed: 'catch up' };
 
 function valuesOf(source: SourceView): Values {
-  const settings = Object.fromEntries(Object.entries(source.settings).map(([name, value]) => [name, typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value)]));
-  return { ...FRESH, ...settings, key: source.key, name: source.name, connector: source.connector, pipeline: source.pipeline, secret: '' };
+  const { schedule, ...own } = source.settings as { schedule?: Schedule };
+  const settings = Object.fromEntries(Object.entries(own).map(([name, value]) => [name, typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value)]));
+  return { ...FRESH, ...settings, ...(schedule ? { looks: 'times', cron: schedule.cron, zone: schedule.zone, missed: schedule.missed } : {}), key: source.key, name: source.name, connector: source.connector, pipeline: source.pipeline, secret: '' };
 }
 
 function bodyOf(values: Values, before: SourceView | null) {
-  const kept = before?.connector === values.connector ? before.settings : {};
-  const mailbox = { host: values.host, port: Number(values.port), secure: values.secure === 'yes', user: values.user, folder: values.folder, after: values.after, moveTo: values.moveTo };
-  return { name: values.name, connector: values.connector, pipeline: values.pipeline, secret: values.secret === '' ? null : values.secret, enabled: before?.enabled ?? true, settings: { ...kept, ...(values.connector === 'mailbox' ? mailbox : { path: values.path, doneFolder: values.doneFolder }) } };
+  const kept = before?.connector === values.connector ? without(before.settings as { schedule?: unknown }, 'schedule') : {};
+  const schedule = values.looks === 'times' ? { schedule: { cron: values.cron.trim(), zone: values.zone, missed: values.missed } } : {};
+  const mailbox = { host: values.host, port: Number(values.port), secure: values.secure === 'yes', user: values.user, folder: values.folder, bodies: values.bodies, after: values.after, moveTo: values.moveTo };
+  return { name: values.name, connector: values.connector, pipeline: values.pipeline, secret: values.secret === '' ? null : values.secret, enabled: before?.enabled ?? true, settings: { ...kept, ...(values.connector === 'mailbox' ? mailbox : { path: values.path, doneFolder: values.doneFolder }), ...schedule } };
 }
 
-const keyFrom = (name: string): string => name.toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^[^a-z]+|-+$/g, '').slice(0, 60) || 'source';
 
 /** Add or change a mailbox or folder; "Try it" looks without saving. */
 export function SourceForm({ source, onClose }: { readonly source: SourceView | null; readonly onClose: () => void }) {
@@ -41,7 +45,7 @@ export function SourceForm({ source, onClose }: { readonly source: SourceView | 
   const client = useQueryClient();
   const [connector, after] = useWatch({ control, name: ['connector', 'after'] });
   const isMailbox = connector === 'mailbox';
-  const address = (values: Values) => `/sources/${source?.key ?? keyFrom(values.name)}`;
+  const address = (values: Values) => `/sources/${source?.key ?? keyFrom(values.name, 'source')}`;
   const tryIt = handleSubmit((values) => post<{ found: string }>(`${address(values)}/try`, bodyOf(values, source)).then(({ found: text }) => setFound({ text, wrong: false }), (error: Error) => setFound({ text: error.message, wrong: true })));
   const save = handleSubmit(async (values) => {
     try {
@@ -57,10 +61,11 @@ export function SourceForm({ source, onClose }: { readonly source: SourceView | 
     <Dialog open onClose={onClose} maxWidth="sm" fullWidth slotProps={{ paper: { component: 'form', onSubmit: (event: React.FormEvent) => void save(event) } as object }}>
       <DialogTitle sx={{ typography: 'h1' }}>{source ? `Change “${source.name}”` : 'Add a mailbox or folder'}</DialogTitle>
       <DialogContent sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 2, pt: '8px !important' }}>
-        <Field control={control} name="name" label="Name" required wide />
-        <Field control={control} name="connector" label="What" options={{ mailbox: 'Mailbox (IMAP)', folder: 'Watched folder' }} disabled={source !== null} />
-        <Field control={control} name="pipeline" label="Pipeline it feeds" required options={Object.fromEntries((pipelines ?? []).map((pipeline) => [pipeline.key, pipeline.name]))} />
+        <FormField control={control} name="name" label="Name" required wide />
+        <FormField control={control} name="connector" label="What" options={{ mailbox: 'Mailbox (IMAP)', folder: 'Watched folder' }} disabled={source !== null} />
+        <FormField control={control} name="pipeline" label="Pipeline it feeds" required options={Object.fromEntries((pipelines ?? []).filter(({ version }) => version !== null).map((pipeline) => [pipeline.key, pipeline.name]))} />
         {isMailbox ? <MailboxFields control={control} hasSecret={source !== null} moves={after === 'move'} /> : <FolderFields control={control} />}
+        <ScheduleFields control={control} />
         {found && <Box role={found.wrong ? 'alert' : 'status'} sx={{ gridColumn: '1 / -1', borderLeft: 4, borderColor: found.wrong ? 'chart.signal' : 'chart.middle', pl: 1.5, py: 0.5 }}>{found.text}</Box>}
       </DialogContent>
       <DialogActions sx={{ px: 3, pb: 2 }}>
@@ -77,14 +82,35 @@ export function SourceForm({ source, onClose }: { readonly source: SourceView | 
 function MailboxFields({ control, hasSecret, moves }: { readonly control: Control<Values>; readonly hasSecret: boolean; readonly moves: boolean }) {
   return (
     <>
-      <Field control={control} name="host" label="Mail server" required />
-      <Field control={control} name="port" label="Port" required />
-      <Field control={control} name="user" label="User" required />
-      <Field control={control} name="secret" label={hasSecret ? 'Password (empty: as it is)' : 'Password'} type="password" />
-      <Field control={control} name="secure" label="Encrypted from the start" options={{ yes: 'Yes', no: 'No' }} />
-      <Field control={control} name="folder" label="Folder" required />
-      <Field control={control} name="after" label="Taken mails are" options={{ 'mark as read': 'marked as read', move: 'moved' }} />
-      {moves && <Field control={control} name="moveTo" label="Moved to" required />}
+      <FormField control={control} name="host" label="Mail server" required />
+      <FormField control={control} name="port" label="Port" required />
+      <FormField control={control} name="user" label="User" required />
+      <FormField control={control} name="secret" label={hasSecret ? 'Password (empty: as it is)' : 'Password'} type="password" />
+      <FormField control={control} name="secure" label="Encrypted from the start" options={{ yes: 'Yes', no: 'No' }} />
+      <FormField control={control} name="folder" label="Folder" required />
+      <FormField control={control} name="bodies" label="Mails without attachment" options={{ report: 'are reported', read: 'are read themselves' }} />
+      <FormField control={control} name="after" label="Taken mails are" options={{ 'mark as read': 'marked as read', move: 'moved' }} />
+      {moves && <FormField control={control} name="moveTo" label="Moved to" required />}
+    </>
+  );
+}
+
+/** All the time, or at set times: what it means in words, and when it is next. */
+function ScheduleFields({ control }: { readonly control: Control<Values> }) {
+  const [looks, cron, zone] = useWatch({ control, name: ['looks', 'cron', 'zone'] });
+  const [openedMs] = useState(() => dayjs().valueOf());
+  const problem = looks === 'times' ? scheduleProblem({ cron, zone }) : null;
+  return (
+    <>
+      <FormField control={control} name="looks" label="It is looked at" options={{ always: 'all the time', times: 'at set times' }} wide />
+      {looks === 'times' && (
+        <>
+          <FormField control={control} name="cron" label="Times (minute hour day month weekday)" required />
+          <FormField control={control} name="zone" label="Time zone" required />
+          <FormField control={control} name="missed" label="A time that was missed" options={{ 'catch up': 'is made up for', skip: 'is passed over' }} />
+          <Box role="status" sx={{ fontSize: 13, color: problem ? 'chart.signal' : 'text.secondary', alignSelf: 'center' }}>{problem ?? <>{scheduleWords({ cron })}; next {nextTimes({ cron, zone }, openedMs, 3).map((ms) => dayjs(ms).format('ddd D MMM HH:mm')).join(', ')}</>}</Box>
+        </>
+      )}
     </>
   );
 }
@@ -92,35 +118,9 @@ function MailboxFields({ control, hasSecret, moves }: { readonly control: Contro
 function FolderFields({ control }: { readonly control: Control<Values> }) {
   return (
     <>
-      <Field control={control} name="path" label="Folder on the machine of the worker" required wide />
-      <Field control={control} name="doneFolder" label="Subfolder for taken files" required wide />
+      <FormField control={control} name="path" label="Folder on the machine of the worker" required wide />
+      <FormField control={control} name="doneFolder" label="Subfolder for taken files" required wide />
     </>
-  );
-}
-
-interface FieldProps {
-  readonly control: Control<Values>;
-  readonly name: keyof Values;
-  readonly label: string;
-  readonly required?: boolean;
-  readonly wide?: boolean;
-  readonly type?: string;
-  readonly disabled?: boolean;
-  readonly options?: Readonly<Record<string, string>>;
-}
-
-function Field({ control, name, label, required = false, wide = false, type, disabled = false, options }: FieldProps) {
-  return (
-    <Controller
-      control={control as unknown as Control<FieldValues>}
-      name={name}
-      rules={required ? { required: `${label} is needed.` } : {}}
-      render={({ field, fieldState }) => (
-        <TextField {...field} label={label} disabled={disabled} error={Boolean(fieldState.error)} helperText={fieldState.error?.message} {...(type ? { type, autoComplete: 'new-password' } : {})} select={options !== undefined} sx={{ gridColumn: wide ? '1 / -1' : undefined }}>
-          {options && Object.entries(options).map(([value, text]) => <MenuItem key={value} value={value}>{text}</MenuItem>)}
-        </TextField>
-      )}
-    />
   );
 }
 

@@ -46,7 +46,7 @@ function Queue({ tasks, aside = false }: { readonly tasks: readonly TaskSummary[
   return (
     <Box component="ul" sx={{ listStyle: 'none', mx: 2.5, my: 0, p: 0, border: 1, borderColor: 'divider', bgcolor: 'background.paper' }}>
       {tasks.map((task) => (
-        <Box component="li" key={task.id} sx={{ display: 'grid', gridTemplateColumns: '24px minmax(220px, 280px) 1fr 112px 92px', gap: 1.5, alignItems: 'baseline', px: 1.5, py: 1, '& + &': { borderTop: 1, borderColor: 'divider' }, '&:hover': { bgcolor: 'action.hover' } }}>
+        <Box component="li" key={task.id} sx={{ display: 'grid', gridTemplateColumns: '24px minmax(220px, 280px) 1fr 112px 150px', gap: 1.5, alignItems: 'baseline', px: 1.5, py: 1, '& + &': { borderTop: 1, borderColor: 'divider' }, '&:hover': { bgcolor: 'action.hover' } }}>
           <Box sx={{ alignSelf: 'center', display: 'flex' }}><Mark state={aside ? 'passed' : 'waiting'} /></Box>
           <Box sx={{ minWidth: 0 }}>
             <Box component={Link} href={`/desk/${task.id}`} sx={{ fontWeight: 600, textDecoration: 'none', '&:hover': { textDecoration: 'underline' } }}>{task.document.fileName}</Box>
@@ -54,7 +54,7 @@ function Queue({ tasks, aside = false }: { readonly tasks: readonly TaskSummary[
           </Box>
           <Box sx={{ fontSize: 13.5 }}>{task.reason}{task.note && <Box sx={{ color: 'text.secondary' }}>“{task.note}”</Box>}</Box>
           <Box sx={{ color: 'text.secondary', fontSize: 13, whiteSpace: 'nowrap' }}><Moment at={task.openedAt} /></Box>
-          {aside ? <Button variant="outlined" onClick={() => void post(`/tasks/${task.id}/take-back`).then(() => tell('Back in the queue.'), warn)}>Take back</Button> : <Box sx={{ fontSize: 13, color: 'text.secondary', whiteSpace: 'nowrap' }}>{task.doubts} {task.doubts === 1 ? 'value' : 'values'}</Box>}
+          {aside ? <Button variant="outlined" onClick={() => void post(`/tasks/${task.id}/take-back`).then(() => tell('Back in the queue.'), warn)}>Take back</Button> : <Box sx={{ fontSize: 13, color: 'text.secondary', whiteSpace: 'nowrap' }}>{task.question ? task.title : `${task.doubts} ${task.doubts === 1 ? 'value' : 'values'}`}</Box>}
         </Box>
       ))}
     </Box>

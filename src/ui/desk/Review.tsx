@@ -5,7 +5,8 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import type { Review as ReviewData } from '@/contracts/api';
+import type { QuestionView, Review as ReviewData } from '@/contracts/api';
+import type { WorthAsking } from '@/contracts/workbench';
 import { ask, post } from '../api';
 import { isTyping } from '../frame/Frame';
 import { useNotices } from '../frame/Notices';
@@ -16,6 +17,8 @@ import { pictureOf, PageView } from '../page/PageView';
 import { Balance } from './Balance';
 import { Keys } from './Keys';
 import { ReviewHead } from './ReviewHead';
+import { QuestionDesk } from './QuestionDesk';
+import { RememberDialog } from './RememberDialog';
 import { Settled } from './Settled';
 import { Strip } from './Strip';
 import { TableEditor } from './TableEditor';
@@ -23,13 +26,13 @@ import { useReview } from './useReview';
 
 /** A task of the desk. Fetched once: what happens elsewhere must not change values under the clerk's hands. */
 export function Review({ id }: { readonly id: string }) {
-  const { data, error } = useQuery({ queryKey: ['still', 'task', id], queryFn: () => ask<ReviewData>(`/tasks/${id}`), staleTime: Infinity, gcTime: 0, placeholderData: undefined });
+  const { data, error } = useQuery({ queryKey: ['still', 'task', id], queryFn: () => ask<ReviewData | QuestionView>(`/tasks/${id}`), staleTime: Infinity, gcTime: 0, placeholderData: undefined });
   if (error) return <Trouble error={error} />;
   if (!data) return <Loading />;
   if (data.task.state === 'done' || data.task.state === 'refused') {
     return <Empty title={`${data.task.document.fileName} has been ${data.task.state === 'done' ? 'accepted' : 'refused'}`}>{data.task.closedBy && `By ${data.task.closedBy}. `}{data.task.note && `“${data.task.note}” `}<Link href={`/runs/${data.task.runId}`}>Its run</Link> · <Link href="/desk">The desk</Link></Empty>;
   }
-  return <ReviewDesk key={id} review={data} />;
+  return 'question' in data ? <QuestionDesk key={id} view={data} /> : <ReviewDesk key={id} review={data} />;
 }
 
 /** Have the next document's first page drawn while this one is looked at. Only a convenience: a failure shows when it is opened. */
@@ -48,6 +51,7 @@ function ReviewDesk({ review }: { readonly review: ReviewData }) {
   const router = useRouter();
   const client = useQueryClient();
   const [asking, setAsking] = useState<Asking>(null);
+  const [remembering, setRemembering] = useState<readonly WorthAsking[]>([]);
   const acceptButton = useRef<HTMLButtonElement>(null);
   const { task } = review;
   const failing = work.findings.filter((finding) => finding.severity === 'must fix');
@@ -60,8 +64,9 @@ function ReviewDesk({ review }: { readonly review: ReviewData }) {
   const decide = useCallback(async (path: string, body: object, done: string) => {
     try {
       const revision = await work.settled();
-      await post(`/tasks/${task.id}/${path}`, path === 'accept' ? { ...body, revision, readings: work.readings } : body);
-      leave(done);
+      const answer = await post<{ worthAsking?: readonly WorthAsking[] } | null>(`/tasks/${task.id}/${path}`, path === 'accept' ? { ...body, revision, readings: work.readings } : body);
+      if (answer?.worthAsking?.length) setRemembering(answer.worthAsking);
+      else leave(done);
     } catch (error) {
       warn(error);
     }
@@ -81,7 +86,7 @@ function ReviewDesk({ review }: { readonly review: ReviewData }) {
   useEffect(() => drawAhead(review.next), [review.next]);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (asking !== null || isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (asking !== null || remembering.length > 0 || isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
       const at = strips.indexOf(work.active ?? '');
       const act: Readonly<Record<string, () => void>> = { a: accept, s: setAside, r: () => setAsking('refuse'), '?': () => setAsking('keys'), n: () => review.next && router.push(`/desk/${review.next}`), p: () => review.previous && router.push(`/desk/${review.previous}`), ArrowDown: () => focusStrip(strips[at + 1]), ArrowUp: () => focusStrip(strips[Math.max(0, at - 1)]) };
       const chosen = act[event.key];
@@ -114,6 +119,7 @@ function ReviewDesk({ review }: { readonly review: ReviewData }) {
       </Box>
       <ReasonDialog open={asking === 'accept'} title="Accept although a check fails?" text={failing.map((finding) => finding.text).join(' ')} label="Why it is right all the same" action="Accept" onClose={() => setAsking(null)} onGive={(note) => decide('accept', { note }, 'Accepted with a reason; the run goes on.')} />
       <ReasonDialog open={asking === 'refuse'} title={`Refuse ${task.document.fileName}?`} text="Its run ends here and writes nothing. The original and your reason are kept." label="Reason" action="Refuse" onClose={() => setAsking(null)} onGive={(reason) => decide('refuse', { reason }, 'Refused; the run has ended.')} />
+      {remembering.length > 0 && <RememberDialog questions={remembering} onDone={() => leave('Accepted; the run goes on.')} />}
       <Keys open={asking === 'keys'} onClose={() => setAsking(null)} />
     </>
   );

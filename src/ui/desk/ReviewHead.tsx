@@ -3,6 +3,7 @@ import Box from '@mui/material/Box';
 import Link from 'next/link';
 import type { ReactNode } from 'react';
 import type { Review } from '@/contracts/api';
+import { SampleButton } from '../documents/SampleButton';
 import { Moment } from '../frame/Moment';
 import type { Saving } from './useReview';
 
@@ -20,6 +21,7 @@ export function ReviewHead({ review, saving, failing, children }: { readonly rev
         </Box>
       </Box>
       <Box sx={{ fontSize: 13, color: failing > 0 ? 'chart.signal' : 'chart.deep', pr: 1 }}>{failing > 0 ? `${failing} ${failing === 1 ? 'check fails' : 'checks fail'}` : 'All checks pass'}</Box>
+      <SampleButton documentId={task.document.id} kind={kind.key} stay />
       {children}
     </Box>
   );

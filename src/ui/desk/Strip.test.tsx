@@ -23,7 +23,7 @@ const page: Page = typedPage([
 ]);
 const reading = readDocument([page], kind);
 const findings = checkDocument({ kind, layout: reading.layout, readings: reading, pages: [page] });
-const review: Review = { task: { id: 'T', title: 'Review', state: 'open', doubts: 1, reason: '', document: { id: 'D', fileName: 'a.pdf', sender: null, subject: null }, openedAt: '2026-03-12T00:00:00Z', note: null, revision: 0, runId: 'R', closedBy: null }, kind, reading, readings: reading, findings, doubts: doubtsOf(kind, reading, findings), pages: [page], previous: null, next: null };
+const review: Review = { task: { id: 'T', title: 'Review', state: 'open', doubts: 1, question: false, reason: '', document: { id: 'D', fileName: 'a.pdf', sender: null, subject: null }, openedAt: '2026-03-12T00:00:00Z', note: null, revision: 0, runId: 'R', closedBy: null }, kind, reading, readings: reading, findings, doubts: doubtsOf(kind, reading, findings), pages: [page], elsewhere: { earlier: [], lists: [] }, previous: null, next: null };
 
 let done = 0;
 function Desk() {

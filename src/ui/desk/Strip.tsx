@@ -39,6 +39,7 @@ export function Strip({ review, work, doubt, onDone }: Props) {
   const suggestions = suggestionsFor(path, { kind: review.kind, reading: review.reading, readings: work.readings, findings: work.findings });
   const take = (suggestion: Suggestion | undefined) => {
     if (suggestion) work.put(suggestion.path, suggestion.reading);
+    if (suggestion?.also) work.put(suggestion.also.path, suggestion.also.reading);
   };
   const accept = () => {
     work.confirm(path);

@@ -11,6 +11,8 @@ export interface Suggestion {
   readonly text: string;
   readonly path: ValuePath;
   readonly reading: Reading;
+  /** Another value that must change with it. */
+  readonly also?: { readonly path: ValuePath; readonly reading: Reading };
 }
 
 export const MOST_SUGGESTIONS = 4;
@@ -29,7 +31,7 @@ export function suggestionsFor(path: ValuePath, { kind, reading, readings, findi
   const concerned = findings.filter((finding) => finding.paths.includes(path));
   const gaps = concerned.flatMap((finding) =>
     (finding.gap?.explanations ?? []).flatMap(({ mend, amounts }): Suggestion[] =>
-      mend ? [{ path: mend.field, reading: given(mend.value, mend.printed, mend.place), text: `${labelOf(kind, mend.field)} ${shownAmount(mend.value)}${amounts[0]?.label ? `, “${amounts[0].label}”` : ''}: then it adds up` }] : [],
+      mend ? [{ path: mend.field, reading: given(mend.value, mend.printed, mend.place), text: `${labelOf(kind, mend.field)} ${shownAmount(mend.value)}${amounts[0]?.label ? `, “${amounts[0].label}”` : ''}: then it adds up`, ...(mend.also ? { also: { path: mend.also.field, reading: given(mend.also.value, mend.also.value, readings.fields[mend.also.field]?.place ?? null) } } : {}) }] : [],
     ),
   );
   const alternatives = (reading.alternatives[path] ?? []).flatMap((other): Suggestion[] => (other.value === null ? [] : [{ path, reading: { ...other, reader: 'person', confidence: 1 }, text: `${other.value}, also found by ${other.reader}` }]));

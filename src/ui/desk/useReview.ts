@@ -5,11 +5,17 @@ import { checkDocument } from '@/core/checking/check';
 import { doubtsOf, type Doubt } from '@/core/checking/trust';
 import type { Box, Word } from '@/core/page/page';
 import { confirmed, fieldAt, filledDown, typedReading, valuesByLine, withAmountFor, withReading } from '@/core/reading/edit';
+import { withRowOf } from '@/core/reading/fill';
+import type { KindDefinition } from '@/core/reading/kind';
+import type { Lists } from '@/core/list/list';
 import { readingAt, type Reading, type Readings, type ValuePath } from '@/core/reading/reading';
 import { PLAIN_LOCALE } from '@/core/value/normalise';
 import { unionOf } from '@/core/page/page';
 import { textOf } from '@/core/page/lines';
 import { ask } from '../api';
+
+/** Lists too long to be sent are looked into by the server, when the document is accepted. */
+const checkable = (kind: KindDefinition, lists: Lists): KindDefinition => ({ ...kind, checks: kind.checks.filter((check) => check.check !== 'in-list' || lists.has(check.list)) });
 
 /** A draft is kept after this rest, ms. */
 const REST_MS = 800;
@@ -23,14 +29,15 @@ export function useReview(review: Review, onTrouble: (error: unknown) => void) {
   const [active, setActive] = useState<ValuePath | null>(review.doubts[0]?.path ?? null);
   const [looked, setLooked] = useState<ReadonlySet<ValuePath>>(new Set());
   const locale = useMemo(() => kind.layouts.find((layout) => layout.key === reading.layout)?.locale ?? PLAIN_LOCALE, [kind, reading]);
-  const findings = useMemo(() => checkDocument({ kind, layout: reading.layout, readings, pages }), [kind, reading.layout, readings, pages]);
+  const lists = useMemo(() => new Map(review.elsewhere.lists.map((list) => [list.key, list])), [review.elsewhere]);
+  const findings = useMemo(() => checkDocument({ kind: checkable(kind, lists), layout: reading.layout, readings, pages, earlier: review.elsewhere.earlier, lists }), [kind, reading.layout, readings, pages, review.elsewhere, lists]);
   const doubts = useMemo(() => doubtsOf(kind, readings, findings), [kind, readings, findings]);
   const draft = useDraft(review, readings, onTrouble);
 
   const put = useCallback((path: ValuePath, next: Reading) => {
-    setReadings((before) => withAmountFor(kind, withReading(before, path, next), path));
+    setReadings((before) => withRowOf(kind, withAmountFor(kind, withReading(before, path, next), path), path, lists));
     setLooked((before) => new Set(before).add(path));
-  }, [kind]);
+  }, [kind, lists]);
 
   const confirm = useCallback((path: ValuePath) => {
     setReadings((before) => {

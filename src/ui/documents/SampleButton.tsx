@@ -10,14 +10,14 @@ import { ask, post } from '../api';
 import { useNotices } from '../frame/Notices';
 
 /** Make a sample of a live document; of its own kind at once, otherwise of one that is chosen. */
-export function SampleButton({ documentId, kind }: { readonly documentId: string; readonly kind: string | null }) {
+export function SampleButton({ documentId, kind, stay = false }: { readonly documentId: string; readonly kind: string | null; /** Somebody is at work here: the kind is not opened. */ readonly stay?: boolean }) {
   const [menu, setMenu] = useState<HTMLElement | null>(null);
   const { data: kinds } = useQuery({ queryKey: ['workbench'], queryFn: () => ask<KindListing[]>('/workbench'), enabled: menu !== null });
   const { tell, warn } = useNotices();
   const router = useRouter();
   const add = (key: string) => {
     setMenu(null);
-    void post(`/kinds/${key}/samples/from/${documentId}`).then(() => { tell('It is a sample now. Confirm its values there.'); router.push(`/kinds/${key}`); }, warn);
+    void post(`/kinds/${key}/samples/from/${documentId}`).then(() => { tell(stay ? 'It is a sample now.' : 'It is a sample now. Confirm its values there.'); if (!stay) router.push(`/kinds/${key}`); }, warn);
   };
   return (
     <>

@@ -6,6 +6,7 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogContentText from '@mui/material/DialogContentText';
 import DialogTitle from '@mui/material/DialogTitle';
 import TextField from '@mui/material/TextField';
+import type { ReactNode } from 'react';
 import { useForm } from 'react-hook-form';
 
 interface Props {
@@ -14,6 +15,8 @@ interface Props {
   readonly text: string;
   readonly label: string;
   readonly action: string;
+  /** What it is about, in full. */
+  readonly children?: ReactNode;
   /** A reason may be left empty. */
   readonly optional?: boolean;
   readonly onClose: () => void;
@@ -21,7 +24,7 @@ interface Props {
 }
 
 /** Asks once, with a reason, before something that is not easily undone. */
-export function ReasonDialog({ open, title, text, label, action, optional = false, onClose, onGive }: Props) {
+export function ReasonDialog({ open, title, text, label, action, optional = false, children, onClose, onGive }: Props) {
   const { register, handleSubmit, reset, formState } = useForm<{ reason: string }>({ defaultValues: { reason: '' } });
   const give = handleSubmit(async ({ reason }) => {
     await onGive(reason.trim());
@@ -33,6 +36,7 @@ export function ReasonDialog({ open, title, text, label, action, optional = fals
       <DialogTitle sx={{ typography: 'h1' }}>{title}</DialogTitle>
       <DialogContent>
         <DialogContentText sx={{ mb: 2 }}>{text}</DialogContentText>
+        {children}
         <TextField autoFocus fullWidth multiline maxRows={4} label={label} error={Boolean(formState.errors.reason)} helperText={formState.errors.reason?.message ?? ' '} {...register('reason', { validate: (value) => optional || value.trim() !== '' || 'Please say why, in a few words.', maxLength: 1000 })} onKeyDown={(event) => { if (event.key === 'Enter' && !event.shiftKey) { event.preventDefault(); void give(); } }} />
       </DialogContent>
       <DialogActions sx={{ px: 3, pb: 2 }}>

@@ -19,6 +19,7 @@ import { Pager } from '../frame/Pager';
 import { Empty, Loading, RoomHead, Trouble } from '../frame/Room';
 import { RunMark } from '../tally/Mark';
 import { DropFiles } from '../frame/DropFiles';
+import { ChoosePipeline } from './ChoosePipeline';
 import { useSendFiles } from './useSendFiles';
 import { SendSample } from './SendSample';
 
@@ -33,11 +34,12 @@ export function Intake() {
   const { data, error } = useQuery({ queryKey: ['documents', filter, offset], queryFn: () => ask<PageOf<DocumentSummary>>(`/documents${queryOf({ ...filter, offset, limit: LIMIT })}`) });
   const { data: pipelines } = useQuery({ queryKey: ['pipelines'], queryFn: () => ask<PipelineView[]>('/pipelines') });
   const { data: counts } = useQuery({ queryKey: ['counts'], queryFn: () => ask<Counts>('/counts') });
-  const send = useSendFiles();
+  const { send, waiting, choose, forget } = useSendFiles();
   const chooser = useRef<HTMLInputElement>(null);
   const filtered = Boolean(filter.search ?? filter.state);
   return (
-    <DropFiles onFiles={send} text={pipelines?.[0] ? `Let go: it goes to “${pipelines[0].name}”` : 'There is no pipeline yet that could take it'}>
+    <DropFiles onFiles={send} text={pipelines?.[0] ? (pipelines.length > 1 ? 'Let go, then choose the pipeline that takes it' : `Let go: it goes to “${pipelines[0].name}”`) : 'There is no pipeline yet that could take it'}>
+      {waiting && <ChoosePipeline {...waiting} onChoose={choose} onClose={forget} />}
       <RoomHead title="Intake" about="Everything that arrived, and where it is now. Drop files anywhere on this page.">
         {counts?.demo && <SendSample />}
         <input ref={chooser} type="file" multiple hidden onChange={(event) => { void send([...(event.target.files ?? [])]); event.target.value = ''; }} />

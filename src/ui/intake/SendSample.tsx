@@ -12,6 +12,13 @@ const SAMPLES = [
   ['bill-discount', 'A bill whose discount is only in its remark'],
   ['bill-smudged', 'A bill with a smudged label'],
   ['bill-file', 'A bill into the watched folder'],
+  ['ticket', 'A slip of the weighbridge, scanned'],
+  ['power', 'A power statement'],
+  ['certificate', 'An ice-water certificate'],
+  ['delivery', 'A delivery note'],
+  ['e-invoice', 'An e-invoice'],
+  ['booking', 'A slip booking by mail text'],
+  ['stranger', 'A letter of no known kind'],
   ['mail-without', 'A mail without attachment'],
   ['damaged', 'A mail with a file that is cut off'],
 ] as const;

@@ -151,7 +151,7 @@ function TableRow({ table, columns, chosen, onChoose }: Props & { readonly table
         const right = judged.filter((one) => isRight(one.verdict)).length;
         return (
           <Box component="td" key={column.sample.id} onClick={() => onChoose({ sample: column.sample.id, path: table.key })} sx={{ cursor: 'pointer', bgcolor: active ? 'chart.shallow' : undefined, '&:hover': { bgcolor: active ? 'chart.shallow' : 'action.hover' } }}>
-            {standingRows(column, table.key).rows.length} rows
+            {counted(standingRows(column, table.key).rows.length)}
             {judged.length > 0 && <Box sx={{ fontSize: 12, color: right < judged.length ? 'chart.signal' : 'text.secondary' }}>{right} of {judged.length} cells right</Box>}
           </Box>
         );
@@ -159,3 +159,5 @@ function TableRow({ table, columns, chosen, onChoose }: Props & { readonly table
     </tr>
   );
 }
+
+const counted = (rows: number): string => `${rows} ${rows === 1 ? 'row' : 'rows'}`;

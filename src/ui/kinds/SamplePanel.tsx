@@ -11,6 +11,7 @@ import { linesOf, textOf } from '@/core/page/lines';
 import { typedReading } from '@/core/reading/edit';
 import { normaliseFor, type FieldDefinition, type KindDefinition } from '@/core/reading/kind';
 import { NOTHING_READ, type Reading } from '@/core/reading/reading';
+import { rowsInBox } from '@/core/teaching/table-from-box';
 import { proposeField } from '@/core/teaching/propose';
 import { localeOf } from '@/core/value/locale';
 import { PLAIN_LOCALE } from '@/core/value/normalise';
@@ -21,7 +22,7 @@ import { Loading } from '../frame/Room';
 import { marksOf } from '../page/marks';
 import { PageView } from '../page/PageView';
 import { SampleRows } from './SampleRows';
-import { standing, standingTruth, type Column, type WorkbenchWork } from './useWorkbench';
+import { standing, standingRows, standingTruth, type Column, type WorkbenchWork } from './useWorkbench';
 
 interface Props {
   readonly kind: KindDefinition;
@@ -46,9 +47,18 @@ export function SamplePanel({ kind, column, path, work, onChoose, onClose, onNex
   const table = kind.tables.find((candidate) => candidate.key === path);
   const locale = kind.layouts.find((layout) => layout.key === reading?.layout)?.locale ?? localeOf((pages?.pages ?? []).flatMap((page) => page.words.map((word) => word.text)), kind.locale);
   const give = (key: string, value: string | null) => work.keepTruth(sample, { ...sample.truth, fields: { ...sample.truth.fields, [key]: value } }, false);
+  const keepRows = (rows: readonly Readonly<Record<string, string | null>>[]) => work.keepTruth(sample, { ...sample.truth, tables: { ...sample.truth.tables, ...(table ? { [table.key]: rows } : {}) } }, false);
+  // Rows that were only read are replaced by what was dragged over; rows that somebody gave are added to.
+  const startsAnew = table !== undefined && !standingRows(column, table.key).looked;
   const take = (pick: Pick): void => {
     if (pick.words.length === 0) return;
     const lines = (pages?.pages ?? []).flatMap((page) => linesOf(page));
+    if (table && !marking) {
+      const rows = rowsInBox(linesOf({ number: pick.page, width: 0, height: 0, words: pick.words }), table, kind.name, locale);
+      if (rows.length === 0) return warn(`No rows of ${table.label.toLowerCase()} stand there.`);
+      void keepRows([...(startsAnew ? [] : standingRows(column, table.key).rows), ...rows]).then(() => tell(`${rows.length} ${rows.length === 1 ? 'row' : 'rows'} taken from the page. Correct what is wrong; the rest is learned from it.`));
+      return;
+    }
     if (marking || !field) {
       const proposed = proposeField(pick.words, lines.filter((line) => line.page === pick.page), kind.fields.map((each) => each.key));
       setMarking(false);
@@ -71,14 +81,14 @@ export function SamplePanel({ kind, column, path, work, onChoose, onClose, onNex
       <Box sx={{ p: 1.5, bgcolor: 'background.paper', borderBottom: 1, borderColor: 'divider', display: 'grid', gap: 1 }}>
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
           <Box sx={{ fontWeight: 650, flex: 1, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>{field?.label ?? table?.label ?? sample.fileName}</Box>
-          <Button aria-pressed={marking} variant={marking ? 'contained' : 'text'} onClick={() => setMarking(!marking)}>{marking ? 'Click or drag on the page' : 'New field from the page'}</Button>
+          <Button aria-pressed={marking} variant={marking ? 'contained' : 'text'} onClick={() => setMarking(!marking)}>{marking ? 'Click, drag, or click several with Shift' : 'New field from the page'}</Button>
           <Tooltip title="Close (Esc)"><IconButton aria-label="Close the page" onClick={onClose}><Close sx={{ fontSize: 18 }} /></IconButton></Tooltip>
         </Box>
         {field && <FieldValue key={field.key} field={field} column={column} locale={locale} onGive={(value) => void give(field.key, value)} onNext={onNext} />}
-        {table && <SampleRows table={table} column={column} locale={locale} onKeep={(rows) => void work.keepTruth(sample, { ...sample.truth, tables: { ...sample.truth.tables, [table.key]: rows } }, false)} />}
+        {table && <SampleRows table={table} column={column} locale={locale} onKeep={(rows) => void keepRows(rows)} />}
         <Box sx={{ display: 'flex', gap: 1, alignItems: 'center' }}>
           <Button variant="contained" disabled={sample.problem !== null || reading === null} onClick={() => void work.keepTruth(sample, standingTruth(kind, column), true).then(() => onConfirmed())}>{sample.state === 'proposed' ? 'Take the values from the desk' : sample.state === 'confirmed' ? 'Confirm again' : 'All values are right'}&ensp;<kbd>c</kbd></Button>
-          <Box sx={{ color: 'text.secondary', fontSize: 12.5 }}><kbd>Enter</kbd> this value is right, <kbd>↑</kbd> <kbd>↓</kbd> <kbd>←</kbd> <kbd>→</kbd> move</Box>
+          <Box sx={{ color: 'text.secondary', fontSize: 12.5 }}><kbd>Enter</kbd> this value is right, <kbd>↑</kbd> <kbd>↓</kbd> <kbd>←</kbd> <kbd>→</kbd> move{table && '; drag over rows on the page to take them'}</Box>
         </Box>
       </Box>
       <Box sx={{ flex: 1, overflowY: 'auto' }}>

@@ -20,6 +20,7 @@ import { ask, post } from '../api';
 import { Moment } from '../frame/Moment';
 import { useNotices } from '../frame/Notices';
 import { Loading, RoomHead, Trouble } from '../frame/Room';
+import { Tiers } from './Tiers';
 import { VALUE_FACE } from '../theme';
 
 const percent = (part: number, all: number, places = 1): string => (all === 0 ? '–' : `${((100 * part) / all).toFixed(places)} %`);
@@ -49,6 +50,7 @@ export function SoundingRoom({ kindKey, id }: { readonly kindKey: string; readon
             <Scores data={data} chosen={chosen.field} onChoose={setField} />
             <Curve score={chosen} target={result.target} threshold={thresholdOfField(data.kindDefinition, chosen.field)} />
           </Box>
+          <Tiers data={data} kindKey={kindKey} />
           <Wrong data={data} />
         </Box>
       )}
@@ -72,9 +74,10 @@ function Summary({ data }: { readonly data: SoundingDetail }) {
     { name: 'Straight through', value: percent(result.straightThrough, 1, 0), was: before && percent(before.straightThrough, 1, 0), about: 'documents that nobody need look at' },
     { name: 'Wrong among accepted', value: `${result.accepted.wrong} of ${result.accepted.all}`, was: before && `${before.accepted.wrong} of ${before.accepted.all}`, about: 'at the thresholds now set' },
     { name: 'Reading time', value: `${Math.round(result.tookMs / Math.max(1, result.samples))} ms`, was: before && `${Math.round(before.tookMs / Math.max(1, before.samples))} ms`, about: 'per document, recognition apart' },
+    ...(data.kindDefinition.services ? [{ name: 'Cost', value: (result.cost / Math.max(1, result.samples)).toFixed(3), was: before && (before.cost / Math.max(1, before.samples)).toFixed(3), about: 'per document, for services' }] : []),
   ];
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(5, 1fr)', border: 1, borderColor: 'divider', bgcolor: 'background.paper' }}>
+    <Box sx={{ display: 'grid', gridTemplateColumns: `repeat(${figures.length}, 1fr)`, border: 1, borderColor: 'divider', bgcolor: 'background.paper' }}>
       {figures.map(({ name, value, was, about }) => (
         <Box key={name} sx={{ p: 1.5, '& + &': { borderLeft: 1, borderColor: 'divider' } }}>
           <Box sx={{ color: 'text.secondary', fontSize: 12.5 }}>{name}</Box>

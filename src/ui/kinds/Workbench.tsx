@@ -11,6 +11,7 @@ import { ReasonDialog } from '../frame/ReasonDialog';
 import { Empty, Loading, RoomHead, Trouble } from '../frame/Room';
 import { DefinitionText } from '../tally/DefinitionText';
 import { DropFiles } from '../frame/DropFiles';
+import { KindDialog } from './KindDialog';
 import { FieldDialog } from './FieldDialog';
 import { SamplePanel } from './SamplePanel';
 import { KindTally } from './KindTally';
@@ -72,6 +73,7 @@ function AddButton({ onFiles, contained = false }: { readonly onFiles: (files: r
 
 function Head({ kindKey, work, kind, onAdd }: { readonly kindKey: string; readonly work: WorkbenchWork; readonly kind: KindDefinition; readonly onAdd: (files: readonly File[]) => void }) {
   const [publishing, setPublishing] = useState(false);
+  const [settings, setSettings] = useState(false);
   const router = useRouter();
   const { data } = work.bench;
   const samples = data?.samples ?? [];
@@ -88,9 +90,11 @@ function Head({ kindKey, work, kind, onAdd }: { readonly kindKey: string; readon
       <AddButton onFiles={onAdd} />
       <Button variant="outlined" disabled={confirmed === 0 || work.busy !== null} onClick={() => void learn()}>Learn from samples</Button>
       <Button variant="outlined" disabled={confirmed === 0 || work.busy !== null} onClick={() => void sound()}>Sound</Button>
+      <Button variant="outlined" onClick={() => setSettings(true)}>Settings</Button>
       <Button component={Link} variant="outlined" href={`/kinds/${kindKey}/before-after`}>Before/after</Button>
       <DefinitionText yaml={data?.yaml ?? ''} name={`${kindKey}.yaml`} />
       <Button variant="contained" disabled={!data?.revision || work.busy !== null} onClick={() => setPublishing(true)}>Publish</Button>
+      {settings && <KindDialog kind={kind} onClose={() => setSettings(false)} onKeep={(next) => work.keepKind(next)} />}
       <ReasonDialog open={publishing} optional title={`Publish “${kind.name}”`} text={`It becomes version ${(data?.version ?? 0) + 1}. Pipelines read with it from their next document on; documents read before stay as they are.`} label="What is new (may be empty)" action="Publish" onClose={() => setPublishing(false)} onGive={(note) => work.doing('publishing', () => post<{ version: number }>(`/kinds/${kindKey}/publish`, { note }), ({ version }) => `Published as version ${version}.`)} />
     </RoomHead>
   );

@@ -36,6 +36,10 @@ export function checkText(kind: KindDefinition, check: CheckDefinition): string 
       return `On every row, ${column(check.table, check.quantity)} × ${column(check.table, check.price)} = ${column(check.table, check.amount)}.`;
     case 'reconcile':
       return `${[`The sum of ${column(check.lines.table, check.lines.column)}s`, ...(check.minus ?? []).map((key) => `− ${field(key)}`), ...(check.plus ?? []).map((key) => `+ ${field(key)}`)].join(' ')} = ${field(check.equals)}.`;
+    case 'in-list':
+      return `The ${field(check.field)} stands in the list ${check.list}.`;
+    case 'duplicate':
+      return `No earlier document has the same ${check.fields.map(field).join(', ')}.`;
     case 'range':
       return `The ${field(check.field)} is ${[check.min === undefined ? '' : `at least ${check.min}`, check.max === undefined ? '' : `at most ${check.max}`].filter(Boolean).join(' and ')}.`;
     case 'pattern':

@@ -19,6 +19,7 @@ import { ask, queryOf } from '../api';
 import { Moment } from '../frame/Moment';
 import { Pager } from '../frame/Pager';
 import { Empty, Loading, RoomHead, Trouble } from '../frame/Room';
+import { originText, ReferenceActions } from './ReferenceActions';
 import { VALUE_FACE } from '../theme';
 
 const LIMIT = 50;
@@ -38,7 +39,8 @@ export function ListRows({ listKey }: { readonly listKey: string }) {
   const exportAt = (format: string) => `/api/v1/lists/${listKey}/export${queryOf({ ...query, format })}`;
   return (
     <>
-      <RoomHead title={data.list.name} about={`${data.list.description} ${data.total.toLocaleString('en')} ${data.total === 1 ? 'row' : 'rows'}${filter === '{}' ? '' : ' fit the filter'}.`}>
+      <RoomHead title={data.list.name} about={`${data.list.description} ${data.list.keyColumn === null ? '' : `Told apart by ${data.list.keyColumn}. ${originText(data.list)} `}${data.total.toLocaleString('en')} ${data.total === 1 ? 'row' : 'rows'}${filter === '{}' ? '' : ' fit the filter'}.`}>
+        {data.list.keyColumn !== null && <ReferenceActions list={data.list} />}
         <Button variant="outlined" href={exportAt('csv')}>Export CSV</Button>
         <Button variant="outlined" href={exportAt('xlsx')}>Export workbook</Button>
       </RoomHead>
@@ -48,6 +50,7 @@ export function ListRows({ listKey }: { readonly listKey: string }) {
           <TableBody>{data.rows.map((row) => <WrittenRow key={row.id} row={row} columns={data.list.columns} />)}</TableBody>
         </Table>
       </Box>
+      {data.list.problem && <Box role="alert" sx={{ px: 2.5, pb: 1, color: 'chart.signal', whiteSpace: 'pre-line' }}>The last sync failed, the rows are those from before: {data.list.problem}</Box>}
       {data.total === 0 && <Empty title={filter === '{}' ? 'No rows yet' : 'No row fits'}>{filter === '{}' ? 'Rows appear here as pipelines write them.' : <Button onClick={() => change({ filter: null })}>Clear the filter</Button>}</Empty>}
       <Pager offset={offset} limit={LIMIT} total={data.total} onMove={(next) => change({ offset: String(next) })} />
     </>
@@ -73,8 +76,7 @@ function Head({ list, query, onChange }: { readonly list: ListView; readonly que
             <FilterField column={column} value={filters[column.name] ?? ''} onChange={(value) => filterBy(column.name, value)} />
           </TableCell>
         ))}
-        <TableCell sx={{ verticalAlign: 'top' }}>Document</TableCell>
-        <TableCell sx={{ verticalAlign: 'top' }}>Written</TableCell>
+        {list.keyColumn === null && <><TableCell sx={{ verticalAlign: 'top' }}>Document</TableCell><TableCell sx={{ verticalAlign: 'top' }}>Written</TableCell></>}
       </TableRow>
     </TableHead>
   );
@@ -91,7 +93,7 @@ function FilterField({ column, value, onChange }: { readonly column: Column; rea
   return <InputBase value={text} onChange={(event) => setText(event.target.value)} placeholder="filter" inputProps={{ 'aria-label': `Filter ${column.name}`, size: 6 }} sx={{ display: 'block', fontSize: 12.5, '& input': { p: 0, textAlign: isFigure(column) ? 'right' : 'left', width: '100%' }, borderBottom: 1, borderColor: text ? 'chart.deep' : 'transparent', '&:hover, &:focus-within': { borderColor: 'divider' } }} />;
 }
 
-const linkTo = (row: ListRowView, place: Place | undefined): string => `/documents/${row.document.id}${place ? `?page=${place.page}&at=${place.box.map((edge) => Math.round(edge * 10) / 10).join(',')}` : ''}`;
+const linkTo = (row: ListRowView, place: Place | undefined): string => `/documents/${row.document?.id ?? ''}${place ? `?page=${place.page}&at=${place.box.map((edge) => Math.round(edge * 10) / 10).join(',')}` : ''}`;
 
 function WrittenRow({ row, columns }: { readonly row: ListRowView; readonly columns: readonly Column[] }) {
   return (
@@ -106,8 +108,8 @@ function WrittenRow({ row, columns }: { readonly row: ListRowView; readonly colu
           </TableCell>
         );
       })}
-      <TableCell sx={{ maxWidth: 200, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}><Link href={linkTo(row, undefined)}>{row.document.fileName}</Link></TableCell>
-      <TableCell sx={{ whiteSpace: 'nowrap', color: 'text.secondary' }}><Moment at={row.writtenAt} /></TableCell>
+      {row.document && <TableCell sx={{ maxWidth: 200, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}><Link href={linkTo(row, undefined)}>{row.document.fileName}</Link></TableCell>}
+      {row.writtenAt && <TableCell sx={{ whiteSpace: 'nowrap', color: 'text.secondary' }}><Moment at={row.writtenAt} /></TableCell>}
     </TableRow>
   );
 }

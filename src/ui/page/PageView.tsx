@@ -1,7 +1,8 @@
 'use client';
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import { useEffect, useRef, useState, type PointerEvent } from 'react';
-import type { Box as PageBox, Place, Word } from '@/core/page/page';
+import { unionOf, type Box as PageBox, type PageOrigin, type Place, type Word } from '@/core/page/page';
 
 /** Something outlined on the page: a value (solid, with a corner tick), its landmark (dotted underline) or a table column (hairlines). */
 export interface PageMark {
@@ -17,6 +18,7 @@ export interface SheetOfPaper {
   readonly width: number;
   readonly height: number;
   readonly words?: readonly Word[];
+  readonly origin?: PageOrigin;
 }
 
 interface Props {
@@ -42,6 +44,7 @@ type SheetProps = Omit<Props, 'pages' | 'onPick' | 'onMark'> & { readonly page: 
 
 function Sheet({ paper, page, marks, onPick, onMark, of }: SheetProps) {
   const frame = useRef<SVGSVGElement>(null);
+  const [came, setCame] = useState(false);
   const drag = useDrag(page, frame, onPick);
   const active = marks.find((mark) => mark.active && mark.kind === 'value');
   const target = active ? `${active.key}:${active.place.box.join()}` : null;
@@ -51,13 +54,17 @@ function Sheet({ paper, page, marks, onPick, onMark, of }: SheetProps) {
   return (
     <Box component="figure" sx={{ m: 0, width: '100%', maxWidth: 900 }}>
       <Box sx={{ position: 'relative', aspectRatio: `${page.width} / ${page.height}`, bgcolor: '#fff', border: 1, borderColor: 'divider', '[data-scheme="dark"] &': { filter: 'brightness(0.92)' } }}>
-        <PagePicture src={pictureOf(paper, page.number)} alt={`Page ${page.number} of ${of}`} />
+        <PagePicture key={String(came)} src={pictureOf(paper, page.number, came ? 'came' : 'read')} alt={`Page ${page.number} of ${of}${came ? ', as it came' : ''}`} />
         <Box component="svg" ref={frame} viewBox={`0 0 ${page.width} ${page.height}`} {...drag.handlers} sx={{ position: 'absolute', inset: 0, width: '100%', height: '100%', cursor: onPick ? 'crosshair' : 'default', touchAction: onPick ? 'none' : 'auto', color: '#0F4C58' }}>
-          {marks.map((mark) => <Outline key={`${mark.kind}-${mark.key}`} mark={mark} onMark={onMark} />)}
+          {!came && marks.map((mark) => <Outline key={`${mark.kind}-${mark.key}`} mark={mark} onMark={onMark} />)}
+          {drag.gathered.map((word) => <rect key={word.box.join()} x={word.box[0] - 1} y={word.box[1] - 1} width={word.box[2] - word.box[0] + 2} height={word.box[3] - word.box[1] + 2} fill="#0F4C58" fillOpacity="0.12" stroke="#0F4C58" strokeWidth="1" />)}
           {drag.box && <rect x={drag.box[0]} y={drag.box[1]} width={drag.box[2] - drag.box[0]} height={drag.box[3] - drag.box[1]} fill="#0F4C58" fillOpacity="0.1" stroke="#0F4C58" strokeDasharray="3 2" />}
         </Box>
       </Box>
-      {of > 1 && <Box component="figcaption" sx={{ fontSize: 12, color: 'text.secondary', pt: 0.5 }}>Page {page.number} of {of}</Box>}
+      <Box component="figcaption" sx={{ fontSize: 12, color: 'text.secondary', pt: 0.5, display: 'flex', gap: 1.5, alignItems: 'center' }}>
+        {of > 1 && `Page ${page.number} of ${of}`}
+        {page.origin === 'picture' && <Button aria-pressed={came} onClick={() => setCame(!came)} sx={{ minHeight: 22, py: 0, px: 0.75, fontSize: 12 }}>{came ? 'Show it as it was cleaned and read' : 'Show it as it came'}</Button>}
+      </Box>
     </Box>
   );
 }
@@ -75,7 +82,7 @@ function PagePicture({ src, alt }: { readonly src: string; readonly alt: string 
     <>
       {state !== 'there' && <Box role="status" sx={{ position: 'absolute', inset: 0, display: 'grid', placeItems: 'start center', pt: 12, color: '#5E6A6C' }}>{state === 'coming' ? 'Drawing the page …' : 'This page cannot be drawn; its values can still be read and corrected.'}</Box>}
       {/* eslint-disable-next-line @next/next/no-img-element -- drawn by our own server in the size it is needed */}
-      <img ref={seen} src={src} alt={alt} draggable={false} onLoad={() => setState('there')} onError={() => setState('failed')} style={{ position: 'absolute', inset: 0, width: '100%', height: '100%', visibility: state === 'failed' ? 'hidden' : 'visible' }} />
+      <img ref={seen} src={src} alt={alt} draggable={false} onLoad={() => setState('there')} onError={() => setState('failed')} style={{ position: 'absolute', inset: 0, width: '100%', height: '100%', objectFit: 'contain', visibility: state === 'failed' ? 'hidden' : 'visible' }} />
     </>
   );
 }
@@ -114,11 +121,24 @@ function useDrag(page: SheetOfPaper, frame: React.RefObject<SVGSVGElement | null
     return edges ? [((event.clientX - edges.left) / edges.width) * page.width, ((event.clientY - edges.top) / edges.height) * page.height] : [0, 0];
   };
   const box: PageBox | null = start && end ? [Math.min(start[0], end[0]), Math.min(start[1], end[1]), Math.max(start[0], end[0]), Math.max(start[1], end[1])] : null;
+  const [gathered, setGathered] = useState<readonly Word[]>([]);
+  useEffect(() => {
+    if (gathered.length === 0 || !onPick) return;
+    const release = (event: KeyboardEvent) => {
+      if (event.key !== 'Shift') return;
+      setGathered([]);
+      onPick({ page: page.number, box: unionOf(gathered.map((word) => word.box)), words: gathered });
+    };
+    window.addEventListener('keyup', release);
+    return () => window.removeEventListener('keyup', release);
+  }, [gathered, onPick, page.number]);
   const isDrag = box !== null && (box[2] - box[0] > CLICK || box[3] - box[1] > CLICK);
-  const finish = () => {
+  /** With Shift held, words are gathered one by one and taken together when it is let go. */
+  const finish = (event: PointerEvent) => {
     if (box && onPick) {
       const words = (page.words ?? []).filter(({ box: word }) => (isDrag ? touches(word, box) : holds(word, box)));
-      if (words.length > 0 || isDrag) onPick({ page: page.number, box, words: isDrag ? words : words.slice(0, 1) });
+      if (event.shiftKey) setGathered((before) => [...before, ...words.filter((word) => !before.includes(word))]);
+      else if (words.length > 0 || isDrag) onPick({ page: page.number, box, words: isDrag ? words : words.slice(0, 1) });
     }
     setStart(null);
     setEnd(null);
@@ -135,7 +155,7 @@ function useDrag(page: SheetOfPaper, frame: React.RefObject<SVGSVGElement | null
         onPointerUp: finish,
       }
     : {};
-  return { box: isDrag ? box : null, handlers };
+  return { box: isDrag ? box : null, gathered, handlers };
 }
 
 const holds = (word: PageBox, point: PageBox): boolean => point[0] >= word[0] - 1 && point[0] <= word[2] + 1 && point[1] >= word[1] - 1 && point[1] <= word[3] + 1;

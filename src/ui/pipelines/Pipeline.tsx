@@ -1,14 +1,19 @@
 'use client';
 import Box from '@mui/material/Box';
-import { useQuery } from '@tanstack/react-query';
+import Button from '@mui/material/Button';
+import Tooltip from '@mui/material/Tooltip';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import Link from 'next/link';
 import type { PipelineView, RunSummary, RunTally, StepView } from '@/contracts/api';
 import { ask } from '../api';
+import { Choices } from '../frame/Choices';
 import { Moment } from '../frame/Moment';
+import { useNotices } from '../frame/Notices';
 import { Loading, RoomHead, Trouble } from '../frame/Room';
 import { DefinitionText } from '../tally/DefinitionText';
 import { CELL_WORDS, Mark } from '../tally/Mark';
 import { Sentence } from '../tally/Sentence';
+import { SendHint } from './SendHint';
 
 /** The pipeline tally: steps as sentences down the lead line, recent documents across, and in each cell what the step made of it. */
 export function Pipeline({ pipelineKey }: { readonly pipelineKey: string }) {
@@ -18,7 +23,7 @@ export function Pipeline({ pipelineKey }: { readonly pipelineKey: string }) {
   if (!pipeline) return <Loading />;
   return (
     <>
-      <RoomHead title={pipeline.name} about={<>{pipeline.description} Version {pipeline.version}, published <Moment at={pipeline.publishedAt} />.</>}><DefinitionText yaml={pipeline.yaml} name={`${pipeline.key}.yaml`} /></RoomHead>
+      <RoomHead title={pipeline.name} about={<>{pipeline.description} {pipeline.version === null ? 'Not published yet.' : <>Version {pipeline.version}, published <Moment at={pipeline.publishedAt ?? ''} />.</>}</>}><Switches pipeline={pipeline} /><DefinitionText yaml={pipeline.yaml} name={`${pipeline.key}.yaml`} /><Button component={Link} variant="outlined" href={`/pipelines/${pipeline.key}/edit`}>Change and try</Button></RoomHead>
       <Box sx={{ mx: 2.5, mb: 2, overflow: 'auto', border: 1, borderColor: 'divider', bgcolor: 'background.paper' }}>
         <Box component="table" aria-label="Steps and recent documents" sx={{ borderCollapse: 'separate', borderSpacing: 0, width: '100%', '& td, & th': { textAlign: 'left', verticalAlign: 'top', fontSize: 13, p: 0 } }}>
           <thead>
@@ -31,7 +36,23 @@ export function Pipeline({ pipelineKey }: { readonly pipelineKey: string }) {
         </Box>
         {runs?.total === 0 && <Box sx={{ p: 2, color: 'text.secondary' }}>No document has gone through it yet. Drop one on <Link href="/intake">Intake</Link> and it appears here as a column.</Box>}
       </Box>
-      <SendHint pipeline={pipeline} />
+      <SendHint pipelineKey={pipeline.key} />
+    </>
+  );
+}
+
+const PRIORITIES = [{ value: '-1', label: 'Less' }, { value: '0', label: 'Usual' }, { value: '1', label: 'More' }] as const;
+
+/** Pause and priority. Paused, documents still arrive and wait. */
+function Switches({ pipeline }: { readonly pipeline: PipelineView }) {
+  const client = useQueryClient();
+  const { tell, warn } = useNotices();
+  if (pipeline.version === null) return null;
+  const put = (what: 'paused' | 'priority', value: boolean | number, said: string) => void ask(`/pipelines/${pipeline.key}/${what}`, { method: 'PUT', body: { [what]: value } }).then(() => { tell(said); return client.invalidateQueries(); }, warn);
+  return (
+    <>
+      <Tooltip title="Its share of the workers where several pipelines want them; each step doubles it"><Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5, color: 'text.secondary', fontSize: 13 }}>Share <Choices label="Share of the workers" choices={PRIORITIES} value={String(pipeline.priority)} onChoose={(value) => put('priority', Number(value), 'Set; it counts from the next run on.')} /></Box></Tooltip>
+      <Button variant={pipeline.paused ? 'contained' : 'outlined'} onClick={() => put('paused', pipeline.paused === null, pipeline.paused ? 'It goes on.' : 'Paused. Documents still arrive and wait.')}>{pipeline.paused ? `Go on (paused by ${pipeline.paused.by})` : 'Pause'}</Button>
     </>
   );
 }
@@ -67,13 +88,5 @@ function StepRow({ step, first, last, runs }: { readonly step: StepView; readonl
         );
       })}
     </tr>
-  );
-}
-
-function SendHint({ pipeline }: { readonly pipeline: PipelineView }) {
-  return (
-    <Box sx={{ px: 2.5, pb: 3, color: 'text.secondary' }}>
-      Documents can also be sent to <Box component="code" sx={{ fontSize: 13 }}>POST /api/v1/pipelines/{pipeline.key}/documents</Box>; the whole interface is described at <a href="/api/v1/openapi.json">openapi.json</a>.
-    </Box>
   );
 }

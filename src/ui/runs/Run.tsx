@@ -10,6 +10,7 @@ import { ReasonDialog } from '../frame/ReasonDialog';
 import { duration, Moment } from '../frame/Moment';
 import { useNotices } from '../frame/Notices';
 import { Loading, RoomHead, Trouble } from '../frame/Room';
+import { SampleButton } from '../documents/SampleButton';
 import { DocumentPanel } from '../documents/DocumentPanel';
 import { LeadLine } from '../tally/LeadLine';
 import { RunMark } from '../tally/Mark';
@@ -20,20 +21,24 @@ import { StepDetail } from './StepDetail';
 export function Run({ id }: { readonly id: string }) {
   const { data: run, error } = useQuery({ queryKey: ['run', id], queryFn: () => ask<RunDetail>(`/runs/${id}`) });
   const [selected, setSelected] = useState<string | null>(null);
+  const { tell, warn } = useNotices();
+  const again = (from: string) => void post(`/runs/${id}/refloat`, { from }).then(() => tell('Refloated; this step and those behind it are done anew.'), warn);
   if (error) return <Trouble error={error} />;
   if (!run) return <Loading />;
-  const reached = run.state === 'finished' && run.stopped === null ? null : (run.steps.find((step) => step.id === run.step)?.id ?? null);
+  const reached = run.state === 'finished' && run.stopped === null ? null : (run.steps.find((step) => step.id === run.step?.split('#')[0])?.id ?? null);
   return (
     <>
       <RoomHead title={run.document.fileName} about={<>{run.pipelineName}, version {run.pipeline.version} · began <Moment at={run.createdAt} />{run.document.sender ? ` · ${run.document.sender}` : ''}</>}>
         <RunMark state={run.state} stopped={run.stopped} />
+        <SampleButton documentId={run.document.id} kind={run.documentDetail.kind} />
         {run.state === 'stranded' && <StrandedActions id={id} />}
+        {run.state === 'queued' && run.failure && <RetryNow id={id} dueAt={run.dueAt} />}
         {run.state === 'waiting' && <DeskLink steps={run.steps} />}
       </RoomHead>
       {(run.failure ?? run.stopped) && run.state !== 'finished' && <Box role="alert" sx={{ mx: 2.5, mb: 1, p: 1.25, borderLeft: 4, borderColor: 'chart.signal', bgcolor: 'background.paper' }}>{run.failure ?? run.stopped}</Box>}
       <Box sx={{ flex: 1, display: 'grid', gridTemplateColumns: 'minmax(420px, 5fr) minmax(420px, 6fr)', borderTop: 1, borderColor: 'divider', minHeight: 0 }}>
         <Box sx={{ p: 1.5, overflowY: 'auto', height: 'calc(100vh - 130px)' }}>
-          <LeadLine reached={reached} selected={selected} onSelect={(step) => setSelected(step === selected ? null : step)} stops={run.steps.map((step) => ({ id: step.id, depth: step.depth, way: step.way, state: step.state, body: <Stop step={step} open={selected === step.id} /> }))} />
+          <LeadLine reached={reached} selected={selected} onSelect={(step) => setSelected(step === selected ? null : step)} stops={run.steps.map((step) => ({ id: step.id, depth: step.depth, way: step.way, state: step.state, body: <Stop step={step} open={selected === step.id} onAgain={run.state === 'stranded' && step.recordedAt !== null ? () => again(step.id) : null} /> }))} />
         </Box>
         <Box sx={{ borderLeft: 1, borderColor: 'divider', overflowY: 'auto', height: 'calc(100vh - 130px)' }}><DocumentPanel document={run.documentDetail} /></Box>
       </Box>
@@ -41,7 +46,7 @@ export function Run({ id }: { readonly id: string }) {
   );
 }
 
-function Stop({ step, open }: { readonly step: RunStepView; readonly open: boolean }) {
+function Stop({ step, open, onAgain }: { readonly step: RunStepView; readonly open: boolean; readonly onAgain: (() => void) | null }) {
   return (
     <>
       <Sentence parts={step.sentence} />
@@ -53,13 +58,25 @@ function Stop({ step, open }: { readonly step: RunStepView; readonly open: boole
         </Box>
       )}
       {open && <StepDetail step={step} />}
+      {open && onAgain && <Button size="small" variant="outlined" sx={{ mt: 1 }} onClick={(event) => { event.stopPropagation(); onAgain(); }}>Refloat from this step</Button>}
     </>
   );
 }
 
 function DeskLink({ steps }: { readonly steps: readonly RunStepView[] }) {
-  const task = steps.find((step) => step.state === 'waiting')?.taskId;
+  const [task] = steps.filter((step) => step.state === 'waiting').flatMap((step) => [step.taskId, ...step.lines.map((line) => line.taskId)]).filter(Boolean);
   return task ? <Button component={Link} href={`/desk/${task}`} variant="contained">Open on the desk</Button> : null;
+}
+
+/** A run between two attempts: when the next one is made, and a way to make it now. */
+function RetryNow({ id, dueAt }: { readonly id: string; readonly dueAt: string }) {
+  const { tell, warn } = useNotices();
+  return (
+    <>
+      <Box sx={{ color: 'text.secondary', fontSize: 13 }}>next attempt <Moment at={dueAt} /></Box>
+      <Button variant="outlined" onClick={() => void post(`/runs/${id}/retry-now`).then(() => tell('It is tried at once.'), warn)}>Try now</Button>
+    </>
+  );
 }
 
 function StrandedActions({ id }: { readonly id: string }) {

@@ -2,7 +2,8 @@
 import Box from '@mui/material/Box';
 import { useQuery } from '@tanstack/react-query';
 import Link from 'next/link';
-import type { RunStateName, RunSummary, RunTally, StepView, TallyCell } from '@/contracts/api';
+import type { PipelineView, RunStateName, RunSummary, RunTally, StepView, TallyCell } from '@/contracts/api';
+import { Stranded } from './Stranded';
 import { useAddress } from '../address';
 import { ask, queryOf } from '../api';
 import { Choices } from '../frame/Choices';
@@ -19,17 +20,25 @@ export function Runs() {
   const [address, change] = useAddress();
   const offset = Number(address.get('offset') ?? 0);
   const state = address.get('state') ?? '';
-  const { data, error } = useQuery({ queryKey: ['runs', state, offset], queryFn: () => ask<RunTally>(`/runs${queryOf({ state, offset, limit: LIMIT })}`) });
+  const pipeline = address.get('pipeline') ?? '';
+  const { data: pipelines } = useQuery({ queryKey: ['pipelines'], queryFn: () => ask<PipelineView[]>('/pipelines') });
+  const { data, error } = useQuery({ queryKey: ['runs', state, pipeline, offset], queryFn: () => ask<RunTally>(`/runs${queryOf({ state, pipeline, offset, limit: LIMIT })}`) });
+  // Columns are the steps of one pipeline; runs of several show their own steps in a row.
+  const several = pipeline === '' && (pipelines?.length ?? 0) > 1;
   const all = Object.values(data?.counts ?? {}).reduce((sum, count) => sum + count, 0);
   const choices = [{ value: '', label: 'All', count: data ? all : undefined }, ...SHOWN.map((value) => ({ value, label: capital(RUN_WORDS[value]), count: data?.counts[value] ?? 0 }))];
   return (
     <>
-      <RoomHead title="Runs" about="Each row is a document on its way through a pipeline; each column is a step." />
-      <Box sx={{ px: 2, pb: 1 }}><Choices label="State" choices={choices} value={state} onChoose={(next) => change({ state: next, offset: null })} /></Box>
+      <RoomHead title="Runs" about={several ? 'Each row is a document on its way through a pipeline, with the steps it came to. Choose a pipeline to see its steps as columns.' : 'Each row is a document on its way through a pipeline; each column is a step.'} />
+      <Box sx={{ px: 2, pb: 1 }}>
+        <Choices label="State" choices={choices} value={state} onChoose={(next) => change({ state: next, offset: null })} />
+        {pipelines && pipelines.length > 1 && <Choices label="Pipeline" choices={[{ value: '', label: 'All pipelines' }, ...pipelines.map(({ key, name }) => ({ value: key, label: name }))]} value={pipeline} onChoose={(next) => change({ pipeline: next, offset: null })} />}
+      </Box>
+      <Stranded />
       {error && <Trouble error={error} />}
       {!data && !error && <Loading />}
       {data?.total === 0 && <Empty title={state ? `No run is ${RUN_WORDS[state as RunStateName]}` : 'No runs yet'}>{state ? 'Nothing to do here.' : <>A run begins when a document arrives; see <Link href="/intake">Intake</Link>.</>}</Empty>}
-      {data && data.total > 0 && <TallyOfRuns rows={data.rows} steps={data.steps} />}
+      {data && data.total > 0 && <TallyOfRuns rows={data.rows} steps={several ? null : data.steps} names={new Map(pipelines?.map(({ key, name, steps }) => [key, { name, steps }]))} />}
       {data && <Pager offset={offset} limit={LIMIT} total={data.total} onMove={(next) => change({ offset: String(next) })} />}
     </>
   );
@@ -40,16 +49,19 @@ const capital = (word: string): string => word.charAt(0).toUpperCase() + word.sl
 /** The line between two columns; its colour must come after the border, which resets it. */
 const divided = { borderLeft: 1, borderLeftColor: 'divider' } as const;
 
-function TallyOfRuns({ rows, steps }: { readonly rows: readonly RunSummary[]; readonly steps: readonly StepView[] }) {
-  const head = { fontWeight: 600, fontSize: 12.5, color: 'text.secondary', textAlign: 'left', p: '6px 10px', bgcolor: 'background.default', position: 'sticky', top: 48, borderBottom: 1, borderColor: 'divider', whiteSpace: 'nowrap', zIndex: 2 } as const;
+type Names = ReadonlyMap<string, { readonly name: string; readonly steps: readonly StepView[] }>;
+
+function TallyOfRuns({ rows, steps, names }: { readonly rows: readonly RunSummary[]; readonly steps: readonly StepView[] | null; readonly names: Names }) {
+  const head = { fontWeight: 600, fontSize: 12.5, color: 'text.secondary', textAlign: 'left', p: '6px 10px', bgcolor: 'background.default', position: 'sticky', top: 0, borderBottom: 1, borderColor: 'divider', whiteSpace: 'nowrap', zIndex: 2 } as const;
   return (
-    <Box sx={{ mx: 2.5, bgcolor: 'background.paper', border: 1, borderColor: 'divider' }}>
-      <Box component="table" aria-label="Runs and their steps" sx={{ width: '100%', borderCollapse: 'collapse', '& tbody tr:hover': { bgcolor: 'action.hover' } }}>
+    <Box sx={{ mx: 2.5, bgcolor: 'background.paper', border: 1, borderColor: 'divider', overflow: 'auto', maxHeight: 'calc(100vh - 150px)' }}>
+      <Box component="table" aria-label="Runs and their steps" sx={{ width: '100%', borderCollapse: 'separate', borderSpacing: 0, '& tbody tr:hover': { bgcolor: 'action.hover' } }}>
         <thead>
           <tr>
-            <Box component="th" sx={head}>Document</Box>
+            <Box component="th" sx={{ ...head, left: 0, zIndex: 3 }}>Document</Box>
             <Box component="th" sx={head}>State</Box>
-            {steps.map((step) => (
+            {steps === null && <><Box component="th" sx={{ ...head, ...divided }}>Pipeline</Box><Box component="th" sx={{ ...head, ...divided }}>Steps</Box></>}
+            {steps?.map((step) => (
               <Box component="th" key={step.id} sx={{ ...head, ...divided }} title={step.sentence.map((part) => part.text).join('')}>
                 {step.way && <Box component="span" sx={{ display: 'block', fontWeight: 450, fontSize: 11.5 }}>{step.way}</Box>}
                 {step.name}
@@ -58,25 +70,39 @@ function TallyOfRuns({ rows, steps }: { readonly rows: readonly RunSummary[]; re
             <Box component="th" sx={{ ...head, ...divided }}>Began</Box>
           </tr>
         </thead>
-        <tbody>{rows.map((row) => <RunRow key={row.id} row={row} steps={steps} />)}</tbody>
+        <tbody>{rows.map((row) => <RunRow key={row.id} row={row} steps={steps} names={names} />)}</tbody>
       </Box>
     </Box>
   );
 }
 
-function RunRow({ row, steps }: { readonly row: RunSummary; readonly steps: readonly StepView[] }) {
+function RunRow({ row, steps, names }: { readonly row: RunSummary; readonly steps: readonly StepView[] | null; readonly names: Names }) {
   const cell = { p: '5px 10px', borderTop: 1, borderColor: 'divider', fontSize: 13, verticalAlign: 'top' } as const;
   const reason = row.state === 'stranded' || row.step !== null ? (row.failure ?? row.stopped) : row.stopped;
   return (
     <tr>
-      <Box component="td" sx={{ ...cell, maxWidth: 300 }}>
+      <Box component="td" sx={{ ...cell, minWidth: 190, maxWidth: 300, position: 'sticky', left: 0, zIndex: 1, bgcolor: 'background.paper' }}>
         <Box component={Link} href={`/runs/${row.id}`} sx={{ fontWeight: 600, textDecoration: 'none', '&:hover': { textDecoration: 'underline' } }}>{row.document.fileName}</Box>
         {reason && <Box sx={{ color: row.state === 'stranded' ? 'chart.signal' : 'text.secondary', fontSize: 12.5 }}>{reason}</Box>}
       </Box>
       <Box component="td" sx={{ ...cell, whiteSpace: 'nowrap' }}><RunMark state={row.state} stopped={row.stopped} /></Box>
-      {steps.map((step) => <StepCell key={step.id} cell={row.cells.find((candidate) => candidate.step === step.id)} sx={{ ...cell, ...divided }} />)}
+      {steps === null && <><Box component="td" sx={{ ...cell, ...divided, whiteSpace: 'nowrap' }}>{names.get(row.pipeline.key)?.name ?? row.pipeline.key}</Box><Box component="td" sx={{ ...cell, ...divided }}><OwnSteps row={row} steps={names.get(row.pipeline.key)?.steps ?? []} /></Box></>}
+      {steps?.map((step) => <StepCell key={step.id} cell={row.cells.find((candidate) => candidate.step === step.id)} sx={{ ...cell, ...divided }} />)}
       <Box component="td" sx={{ ...cell, ...divided, whiteSpace: 'nowrap', color: 'text.secondary' }}><Moment at={row.createdAt} /></Box>
     </tr>
+  );
+}
+
+/** The steps that a run has come to, in a row, each with its mark. */
+function OwnSteps({ row, steps }: { readonly row: RunSummary; readonly steps: readonly StepView[] }) {
+  const taken = row.cells.filter((cell) => cell.state !== 'not taken' && cell.state !== 'ahead');
+  return (
+    <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 1.5 }}>
+      {taken.map((cell) => {
+        const step = steps.find((candidate) => candidate.id === cell.step);
+        return <Box component="span" key={cell.step} title={step?.sentence.map((part) => part.text).join('')} sx={{ display: 'inline-flex', gap: 0.5, alignItems: 'center', whiteSpace: 'nowrap' }}><Mark state={cell.state} size={14} />{step?.name ?? cell.step}{cell.text && <Box component="span" sx={{ color: 'text.secondary' }}>{cell.text}</Box>}</Box>;
+      })}
+    </Box>
   );
 }
 

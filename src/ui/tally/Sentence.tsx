@@ -1,5 +1,5 @@
 import Box from '@mui/material/Box';
-import type { SentencePart } from '@/core/pipeline/sentence';
+import type { SentencePart } from '@/core/pipeline/catalogue';
 
 /** A step as a sentence; the parts that can be picked are set apart. */
 export function Sentence({ parts }: { readonly parts: readonly SentencePart[] }) {

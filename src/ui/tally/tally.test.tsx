@@ -112,6 +112,6 @@ describe('a kind in words', () => {
     expect(readersText(kind, 'nothing')).toBe('from its description');
   });
   test('what must hold', () => {
-    expect(kind.checks.map((check) => checkText(kind, check))).toEqual(['On every row, quantity × unit price = amount.', 'The sum of amounts − discount + fuel supplement + waiting time + tax = total.']);
+    expect(kind.checks.map((check) => checkText(kind, check))).toEqual(['No earlier document has the same bill number, haulier, total.', 'On every row, quantity × unit price = amount.', 'The sum of amounts − discount + fuel supplement + waiting time + tax = total.']);
   });
 });

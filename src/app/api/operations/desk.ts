@@ -1,6 +1,7 @@
 import Joi from 'joi';
 import { READERS } from '@/core/reading/reading';
-import { accept, deskQueue, keepDraft, openReview, refuse, setAside, takeBack, type Work } from '@/services/desk';
+import { accept, deskQueue, keepDraft, openTask, refuse, setAside, takeBack, type Work } from '@/services/desk';
+import { answerQuestion, type Answer } from '@/services/questions';
 import { json, operation, silently } from '../operation';
 import { reason, withId } from './schemas';
 
@@ -22,7 +23,7 @@ const work = { revision: Joi.number().integer().min(0).required(), readings: Joi
 
 export const DESK_OPERATIONS = [
   operation({ method: 'GET', path: '/tasks', summary: 'What waits for somebody, oldest first', answers: { 200: 'Open tasks and those set aside' }, handle: async ({ services }) => json(await deskQueue(services)) }),
-  operation<{ id: string }>({ method: 'GET', path: '/tasks/{id}', summary: 'One task with its page, values and findings', params: withId, answers: { 200: 'The task' }, handle: async ({ services, params }) => json(await openReview(services, params.id)) }),
+  operation<{ id: string }>({ method: 'GET', path: '/tasks/{id}', summary: 'One task with its page, values and findings', params: withId, answers: { 200: 'The task' }, handle: async ({ services, params }) => json(await openTask(services, params.id)) }),
   operation<{ id: string }, unknown, Work>({ method: 'PUT', path: '/tasks/{id}/draft', summary: 'Keep work in progress', params: withId, body: Joi.object(work), answers: { 200: 'The new revision' }, handle: async ({ services, actor, params, body }) => json({ revision: await keepDraft(services, actor, params.id, body) }) }),
   operation<{ id: string }, unknown, Work & { note: string | null }>({
     method: 'POST',
@@ -30,8 +31,17 @@ export const DESK_OPERATIONS = [
     summary: 'Accept the values; the run goes on',
     params: withId,
     body: Joi.object({ ...work, note: reason.allow(null).default(null) }),
-    answers: { 204: 'Accepted' },
-    handle: silently(({ services, actor, params, body }) => accept(services, actor, params.id, body)),
+    answers: { 200: 'Accepted; corrections that may be worth remembering' },
+    handle: async ({ services, actor, params, body }) => json({ worthAsking: await accept(services, actor, params.id, body) }),
+  }),
+  operation<{ id: string }, unknown, Answer>({
+    method: 'POST',
+    path: '/tasks/{id}/answer',
+    summary: 'Answer a question; the run goes on',
+    params: withId,
+    body: Joi.object({ value: Joi.string().allow('', null).max(2000).default(null).description('The chosen answer'), values: Joi.object().pattern(name, Joi.string().allow('', null).max(4000)).default({}).description('Answers of a small form'), note: reason.allow(null).default(null) }),
+    answers: { 204: 'Answered' },
+    handle: silently(({ services, actor, params, body }) => answerQuestion(services, actor, params.id, body)),
   }),
   operation<{ id: string }, unknown, { reason: string }>({
     method: 'POST',

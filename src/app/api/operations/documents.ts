@@ -6,7 +6,8 @@ import { describeDocument, documentHocr, documentSearchable, documentText, pageP
 import { receive } from '@/services/receive';
 import { newId } from '@/settings/identifier';
 import { findDefinition, listDefinitions } from '@/store/queries/definitions';
-import { pagesOf, type DocumentFilter } from '@/store/queries/documents';
+import { paperOfDocument } from '@/services/papers';
+import type { DocumentFilter } from '@/store/queries/documents';
 import { filesFrom } from '../upload';
 import { asAttachment, file, json, operation, picture, type Asked } from '../operation';
 import { id, key, paging, search, stage, withId, withKey, type Paging } from './schemas';
@@ -80,7 +81,7 @@ export const DOCUMENT_OPERATIONS = [
     answers: { 200: 'The page' },
     handle: async ({ services, params }) => {
       const row = await requireDocument(services, params.id);
-      const page = (await pagesOf(services.store.db, row.sha256)).find((candidate) => candidate.number === params.page);
+      const page = (await paperOfDocument(services, row)).pages.find((candidate) => candidate.number === params.page);
       if (!page) throw new Refusal('not-found', `${row.fileName} has no page ${params.page} with text.`);
       return json(page);
     },

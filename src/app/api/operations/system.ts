@@ -2,7 +2,8 @@ import { sql } from 'drizzle-orm';
 import Joi from 'joi';
 import type { Counts } from '@/contracts/api';
 import { Refusal } from '@/services/context';
-import { SAMPLE_KINDS, sendSample, type SampleKind } from '@/services/demo';
+import type { WeatherReport } from '@/contracts/reading-service';
+import { demoWeather, SAMPLE_KINDS, sendSample, type SampleKind } from '@/services/demo';
 import { countByState } from '@/store/queries/runs';
 import { countTasks } from '@/store/queries/tasks';
 import { json, operation } from '../operation';
@@ -42,5 +43,7 @@ export const SYSTEM_OPERATIONS = [
       return json({ sent: await sendSample(services.settings, body.kind) }, 202);
     },
   }),
+  operation({ method: 'GET', path: '/demo/weather', summary: 'Demo only: how badly the simulated services behave', answers: { 200: 'The weather, and what befell callers' }, handle: async ({ services }) => json(await demoWeather(services.settings)) }),
+  operation<unknown, unknown, { service: string; state: WeatherReport['state'] }>({ method: 'PUT', path: '/demo/weather', summary: 'Demo only: let one behave better or worse', body: Joi.object({ service: Joi.string().max(60).required(), state: Joi.string().valid('calm', 'choppy', 'storm').required() }), answers: { 200: 'The weather' }, handle: async ({ services, body }) => json(await demoWeather(services.settings, body)) }),
   operation({ method: 'GET', path: '/openapi.json', summary: 'This interface as OpenAPI 3.1', answers: { 200: 'The document' }, handle: async ({ services }) => json(openApi(services.settings.url)) }),
 ];

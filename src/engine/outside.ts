@@ -1,0 +1,45 @@
+import type { HttpRequest } from '@/core/pipeline/definition';
+import type { Given, Option } from '@/core/pipeline/facts';
+import type { Scope } from '@/core/pipeline/values';
+import type { Proof } from './step';
+
+/** What a look into a list gives: the row, or rows that are nearly it. */
+export type Found = { readonly row: Given } | { readonly row: null; readonly near: readonly Option[] };
+
+/** Rows for a table of a database. */
+export interface TableRows {
+  readonly connection: string;
+  readonly table: string;
+  readonly keyColumn: string;
+  /** Key of the delivery. */
+  readonly key: string;
+  readonly rows: readonly Given[];
+}
+
+export interface Message {
+  readonly connection: string;
+  readonly to: string;
+  readonly subject: string;
+  readonly text: string;
+  /** The same for the same delivery, so that the receiver can tell a repeat (RFC 5322, Message-ID). */
+  readonly id: string;
+  readonly attachment: { readonly name: string; readonly sha256: string } | null;
+}
+
+/** Everything outside that steps reach; each call is guarded by the breaker and the limits of its connection. */
+export interface Outside {
+  readonly find: (list: string, column: string | null, value: string | null) => Promise<Found>;
+  /** Ask or write over HTTP; what the request takes of the answer. `key`: goes along as Idempotency-Key. */
+  readonly http: (request: HttpRequest, scope: Scope, original: { readonly sha256: string; readonly name: string }, key: string | null) => Promise<Given>;
+  /** Is it there? Null on 404. */
+  readonly httpThere: (request: HttpRequest, path: string) => Promise<Given | null>;
+  /** Whether the application behind a connection keeps the keys of requests. */
+  readonly keepsKeys: (connection: string) => Promise<boolean>;
+  readonly insertRows: (rows: TableRows) => Promise<Proof>;
+  readonly rowsThere: (rows: TableRows) => Promise<Proof | null>;
+  readonly mail: (message: Message) => Promise<void>;
+  readonly original: (sha256: string) => Promise<Buffer>;
+  readonly searchable: (documentId: string) => Promise<Buffer>;
+  /** The newest version of a published pipeline; null when there is none. */
+  readonly publishedVersion: (pipeline: string) => Promise<number | null>;
+}

@@ -1,0 +1,76 @@
+import { distance } from 'fastest-levenshtein';
+import { insertedRows, insertOnce } from '@/connectors/database/insert';
+import type { DatabaseSettings } from '@/connectors/database/query';
+import { exchange, type HttpSettings } from '@/connectors/http/http';
+import { prepare, takeFrom } from '@/connectors/http/prepare';
+import { sendMail, type MailSettings } from '@/connectors/mail/smtp';
+import { bareKey } from '@/core/list/find-key';
+import type { ReferenceList } from '@/core/list/list';
+import type { Option } from '@/core/pipeline/facts';
+import { StepFailure } from '@/core/resilience/failure';
+import type { Found, Outside } from '@/engine/outside';
+import { newestVersion } from '@/store/queries/definitions';
+import { openConnection, type OpenConnection } from './connections';
+import type { Services } from './context';
+import { documentSearchable } from './documents';
+import { guarded } from './guarded';
+import { listsFor } from './reference-lists';
+
+/** What steps reach outside, each call guarded by the breaker and the limits of its connection. */
+export function outsideOf(services: Services): Outside {
+  const through = async <Settings, T>(connector: string, key: string, call: (connection: OpenConnection<Settings>, about: string) => Promise<T>): Promise<T> => {
+    const about = `connection:${key}`;
+    const connection = await openConnection<Settings>(services, connector, key);
+    if (!connection) throw new StepFailure('no-such-connection', `“${key}”. Add it under Connections, and the run goes on`, { about, untouched: true });
+    return guarded(services, key, connection.limits, () => call(connection, about));
+  };
+  const http = <T>(key: string, call: (connection: OpenConnection<HttpSettings>, about: string) => Promise<T>) => through('http', key, call);
+  return {
+    find: (list, column, value) => findRow(services, { list, column, value }),
+    http: async (request, scope, original, key) => {
+      const prepared = await prepare(request, scope, { name: original.name, bytes: () => services.blobs.get(original.sha256) }, key);
+      return takeFrom(await http(request.connection, ({ settings, secret }, about) => exchange(settings, secret, prepared, about)), request.take);
+    },
+    httpThere: async (request, path) => {
+      const look = ({ settings, secret }: OpenConnection<HttpSettings>, about: string) => exchange(settings, secret, { method: 'GET', path, headers: {}, body: null }, about);
+      const answer = await http(request.connection, look).catch((error: unknown) => (error instanceof StepFailure && / answered 404\b/.test(error.message) ? undefined : Promise.reject(error as Error)));
+      return answer === undefined ? null : takeFrom(answer, request.take);
+    },
+    keepsKeys: async (key) => (await openConnection<HttpSettings>(services, 'http', key))?.settings.keepsKeys ?? true,
+    insertRows: (rows) => through<DatabaseSettings, { rows: number; left: number }>('database', rows.connection, ({ settings, secret }, about) => insertOnce(settings, secret, rows, about)),
+    rowsThere: (rows) => through<DatabaseSettings, { rows: number; left: number } | null>('database', rows.connection, ({ settings, secret }, about) => insertedRows(settings, secret, rows, about)),
+    mail: async ({ connection, attachment, ...message }) => {
+      const file = attachment ? { name: attachment.name, bytes: await services.blobs.get(attachment.sha256) } : null;
+      await through('mail', connection, ({ settings, secret }: OpenConnection<MailSettings>, about) => sendMail(settings, secret, { ...message, attachment: file }, about));
+    },
+    original: (sha256) => services.blobs.get(sha256),
+    searchable: async (documentId) => (await documentSearchable(services, documentId)).bytes,
+    publishedVersion: (pipeline) => newestVersion(services.store.db, 'pipeline', pipeline),
+  };
+}
+
+/** Rows that are offered where the value itself is not there. */
+const MOST_NEAR = 6;
+
+async function findRow(services: Services, { list: key, column, value }: { list: string; column: string | null; value: string | null }): Promise<Found> {
+  const list = (await listsFor(services, [key])).get(key);
+  if (!list) throw new StepFailure('no-such-list', `“${key}”. Make it, then refloat`);
+  const at = column ?? list.keyColumn;
+  if (!list.columns.some(({ name }) => name === at)) throw new StepFailure('no-such-column', `“${list.name}” has no column “${at}”`);
+  const wanted = bareKey(value ?? '');
+  const same = wanted === '' ? [] : list.rows.filter((row) => bareKey(row[at] ?? '') === wanted);
+  // Two rows with the value: nobody guesses between them.
+  if (same.length === 1 && same[0]) return { row: same[0] };
+  return { row: null, near: (same.length > 1 ? same : nearest(list, at, wanted)).slice(0, MOST_NEAR).map((row) => optionOf(list, row)) };
+}
+
+function nearest(list: ReferenceList, column: string, wanted: string): ReferenceList['rows'] {
+  const score = (text: string): number => (text.length === 0 ? 1 : distance(text, wanted) / Math.max(text.length, wanted.length));
+  return [...list.rows].map((row) => ({ row, score: score(bareKey(row[column] ?? '')) })).sort((a, b) => a.score - b.score).map(({ row }) => row);
+}
+
+/** A row as people tell it from others: its key first, then the next columns. */
+function optionOf(list: ReferenceList, row: ReferenceList['rows'][number]): Option {
+  const others = list.columns.map(({ name }) => name).filter((name) => name !== list.keyColumn).slice(0, 4);
+  return { value: row[list.keyColumn] ?? '', label: row[list.keyColumn] ?? '', reasons: [others.flatMap((name) => (row[name] ? [`${name} ${row[name]}`] : [])).join(' · ')].filter(Boolean) };
+}

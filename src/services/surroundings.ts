@@ -1,0 +1,19 @@
+import { eachStep } from '@/core/pipeline/definition';
+import type { Surroundings } from '@/core/pipeline/catalogue';
+import type { OfferedOperation } from '@/core/pipeline/catalogue/entry';
+import { listConnections } from '@/store/queries/connections';
+import { listDefinitions } from '@/store/queries/definitions';
+import { allLists } from '@/store/queries/lists';
+import type { Services } from './context';
+
+/** What a pipeline can refer to, as it is there now. */
+export async function surroundingsOf(services: Services): Promise<Surroundings> {
+  const { db } = services.store;
+  const [kinds, lists, connections, pipelines] = await Promise.all([listDefinitions(db, 'kind'), allLists(db), listConnections(db), listDefinitions(db, 'pipeline')]);
+  return {
+    kinds: kinds.map((kind) => kind.definition),
+    lists: lists.map((list) => ({ key: list.key, name: list.name, columns: list.columns.map((column) => column.name), results: list.keyColumn === null })),
+    connections: connections.map(({ key, name, connector, offers }) => ({ key, name, connector, operations: connector === 'http' ? ((offers as { operations?: OfferedOperation[] } | null)?.operations ?? []) : [] })),
+    pipelines: pipelines.map(({ key, name, definition }) => ({ key, name, starts: [...eachStep(definition.steps)].flatMap(({ step }) => (step.do === 'start' && !step.off ? [step.pipeline] : [])) })),
+  };
+}

@@ -1,0 +1,60 @@
+import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+
+export interface Bill {
+  readonly id: string;
+  readonly vendor: string;
+  readonly number: string;
+  readonly date: string | null;
+  readonly total: string;
+  readonly note: string | null;
+  readonly lines: readonly unknown[];
+  readonly attachments: { readonly name: string; readonly size: number }[];
+  /** The key under which it was posted. */
+  readonly key: string | null;
+}
+
+export interface Receipt {
+  readonly id: string;
+  readonly order: string;
+  readonly note: string;
+  readonly lines: readonly { readonly line: number; readonly quantity: string }[];
+  readonly key: string | null;
+}
+
+export interface Order {
+  readonly id: string;
+  readonly supplier: string;
+  readonly lines: readonly { readonly line: number; readonly item: string; readonly text: string; readonly quantity: string; readonly unit: string; readonly price: string }[];
+}
+
+export interface Vendor {
+  readonly id: string;
+  readonly name: string;
+  readonly account: string;
+}
+
+/** Everything the application keeps; written after each change, as a database would. */
+export interface Records {
+  readonly vendors: Vendor[];
+  readonly orders: Order[];
+  readonly bills: Bill[];
+  readonly receipts: Receipt[];
+  /** Idempotency key → the answer that was given. */
+  readonly answered: Record<string, { readonly request: string; readonly status: number; readonly body: unknown }>;
+}
+
+const EMPTY: Records = { vendors: [], orders: [], bills: [], receipts: [], answered: {} };
+
+export function openBooks(folder: string): { readonly records: Records; keep(): void } {
+  mkdirSync(folder, { recursive: true });
+  const file = path.join(folder, 'ledger.json');
+  const records = existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as Records) : EMPTY;
+  return {
+    records,
+    keep() {
+      writeFileSync(`${file}.part`, JSON.stringify(records));
+      renameSync(`${file}.part`, file);
+    },
+  };
+}

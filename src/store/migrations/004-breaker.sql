@@ -1,0 +1,2 @@
+-- The circuit breaker of a connection, shared by all workers.
+ALTER TABLE connection ADD COLUMN IF NOT EXISTS breaker LONGTEXT NULL;
