@@ -7,7 +7,6 @@ import { isConnectionLost, isoMoment } from '@/store/database';
 import { documentById, pagesOf } from '@/store/queries/documents';
 import { confirmDelivery, doubtDelivery, planDelivery, unplanDelivery } from '@/store/queries/deliveries';
 import type { Claim } from '@/store/queries/runs';
-import { insertTask } from '@/store/queries/tasks';
 import type { Page } from '@/core/page/page';
 import type { Engine } from './engine';
 import { ClaimLost, Journal } from './journal';
@@ -112,7 +111,7 @@ async function settle(journal: Journal, { id, attempt }: Trial, outcome: Outcome
       journal.done(id, outcome.result, { attempts: attempt, tookMs: took(), alongside: outcome.alongside });
       return;
     case 'ask':
-      journal.waiting(id, outcome.task.id, took(), (tx) => insertTask(tx, outcome.task));
+      journal.waiting(id, outcome.task, took());
       return;
     case 'pause':
       journal.paused(id, outcome.memory, took());
@@ -144,10 +143,7 @@ function askWhetherItArrived(journal: Journal, { id, delivery, subject, tookMs }
   const { key, target } = delivery;
   const text = `An attempt to write to ${target} broke off, and nobody can tell from here whether it arrived. Look there first.`;
   const task = taskFor({ claim: journal.claim, spot: { id } as Spot, document: subject.document }, { title: 'Has it arrived?', reason: text, question: { asks: 'delivery', text, key, target } });
-  journal.waiting(id, task.id, tookMs, async (tx) => {
-    await doubtDelivery(tx, key);
-    await insertTask(tx, task);
-  });
+  journal.waiting(id, task, tookMs, (tx) => doubtDelivery(tx, key));
 }
 
 /** Record the failed attempt and, where it may be made again, when; where a person can help, ask. */
@@ -167,10 +163,7 @@ function afterFailure({ engine, journal, subject }: { engine: Engine; journal: J
 function askForHelp(journal: Journal, subject: Subject, { id, failure, tookMs }: { id: string; failure: Failure; tookMs: number }): void {
   const about = failure.about ?? `step:${subject.pipeline.key}/${id}`;
   const task = taskFor({ claim: journal.claim, spot: { id } as Spot, document: subject.document }, { title: FAILURES[failure.code].text, reason: failure.message, about, question: { asks: 'supply', text: failure.message, about } });
-  journal.waiting(id, task.id, tookMs, async (tx) => {
-    await unplanDelivery(tx, `${journal.claim.runId}/${id}`);
-    await insertTask(tx, task);
-  });
+  journal.waiting(id, task, tookMs, (tx) => unplanDelivery(tx, `${journal.claim.runId}/${id}`));
 }
 
 function within<T>(ms: number, work: Promise<T>): Promise<T> {

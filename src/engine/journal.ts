@@ -1,7 +1,10 @@
 import type { Facts, Memory, StepFact, StepResult } from '@/core/pipeline/facts';
 import type { Failure } from '@/core/resilience/failure';
+import type { NoticeData, NoticeType } from '@/core/telling/notice';
 import { inTransaction, type Db, type Queries } from '@/store/database';
+import { noteHappening } from '@/store/queries/notices';
 import { countWaiting, factFrom, factRowsOf, insertAttempt, moveClaimed, moveRun, saveFacts, type Claim, type Move, type NewFact } from '@/store/queries/runs';
+import { insertTask, type NewTask } from '@/store/queries/tasks';
 
 /** The run has gone to another worker; nothing may be recorded any more. */
 export class ClaimLost extends Error {
@@ -44,8 +47,14 @@ export class Journal {
     this.#add({ stepId, fact: { state: 'done', result }, attempts: how.attempts, tookMs: how.tookMs, alongside: how.alongside });
   }
 
-  waiting(stepId: string, task: string, tookMs: number, alongside: (tx: Queries) => Promise<void>): void {
-    this.#add({ stepId, fact: { state: 'waiting', task }, attempts: 1, tookMs, alongside });
+  /** Somebody is asked; `before` comes first in the same transaction. */
+  waiting(stepId: string, task: NewTask, tookMs: number, before?: (tx: Queries) => Promise<unknown>): void {
+    const alongside = async (tx: Queries) => {
+      await before?.(tx);
+      await insertTask(tx, task);
+      await this.#tell(tx, 'leadline.task.opened', { step: stepId, task: { id: task.id, title: task.title, reason: task.reason } });
+    };
+    this.#add({ stepId, fact: { state: 'waiting', task: task.id }, attempts: 1, tookMs, alongside });
   }
 
   paused(stepId: string, memory: Memory, tookMs: number): void {
@@ -100,7 +109,14 @@ export class Journal {
       await saveFacts(tx, this.claim.runId, pending);
       for (const { alongside } of pending) await alongside?.(tx);
       await further?.(tx);
+      if (move.to === 'finished') await this.#tell(tx, 'leadline.run.finished', { stopped: move.stopped ?? null });
+      if (move.to === 'stranded') await this.#tell(tx, 'leadline.run.stranded', { step: move.atStep ?? null, ...(move.failure ? { failure: { code: move.failure.code, message: move.failure.message } } : {}) });
     });
     this.#pending = [];
+  }
+
+  #tell(tx: Queries, type: NoticeType, more: Partial<NoticeData>): Promise<void> {
+    const { runId, pipelineKey, pipelineVersion: version, documentId: document } = this.claim;
+    return noteHappening(tx, { type, runId, pipelineKey, data: { document, version, ...more } });
   }
 }

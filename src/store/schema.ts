@@ -281,6 +281,9 @@ export const connection = mysqlTable('connection', {
   flow: json(),
   checkedAt: moment(),
   problem: varchar({ length: 1000 }),
+  /** A person lets it rest; what needs it waits. */
+  pausedAt: moment(),
+  pausedBy: varchar({ length: 100 }),
 });
 
 /** One document asked of one tier of a service: submitted once, paid once. */
@@ -344,3 +347,35 @@ export const audit = mysqlTable('audit', {
 });
 
 export const worker = mysqlTable('worker', { id: id().primaryKey(), host: varchar({ length: 200 }).notNull(), pid: int().notNull(), startedAt: moment().notNull(), seenAt: moment().notNull() });
+
+/** What happened, as a log that can be told again. */
+export const notice = mysqlTable('notice', {
+  id: id().primaryKey(),
+  type: varchar({ length: 60 }).$type<import('@/core/telling/notice').NoticeType>().notNull(),
+  runId: id().notNull(),
+  pipelineKey: key().notNull(),
+  data: json().notNull(),
+  at: moment().notNull(),
+  /** Every listener of that moment has its telling. */
+  spread: boolean().notNull(),
+});
+
+/** Who is told, by signed webhook. */
+export const listener = mysqlTable('listener', {
+  key: key().primaryKey(),
+  name: varchar({ length: 200 }).notNull(),
+  url: varchar({ length: 1000 }).notNull(),
+  /** Of what; empty: of everything. */
+  types: json().notNull(),
+  secret: bytes().notNull(),
+  enabled: boolean().notNull(),
+  problem: varchar({ length: 1000 }),
+  toldAt: moment(),
+});
+
+/** One notice on its way to one listener. */
+export const telling = mysqlTable(
+  'telling',
+  { listenerKey: key().notNull(), noticeId: id().notNull(), state: varchar({ length: 10 }).$type<import('./states').TellingState>().notNull(), attempts: int().notNull(), dueAt: moment().notNull(), toldAt: moment(), failure: varchar({ length: 1000 }) },
+  (table) => [primaryKey({ columns: [table.listenerKey, table.noticeId] })],
+);

@@ -33,3 +33,7 @@ export type SampleState = (typeof SAMPLE_STATES)[number];
 
 export const SOUNDING_STATES = ['queued', 'working', 'done', 'failed'] as const;
 export type SoundingState = (typeof SOUNDING_STATES)[number];
+
+/** due: to be told, now or again later; told: the other side has it; given up: tried for days, or it did not want it. */
+export const TELLING_STATES = ['due', 'told', 'given up'] as const;
+export type TellingState = (typeof TELLING_STATES)[number];

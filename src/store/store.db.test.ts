@@ -6,6 +6,7 @@ import { openTestBed, type TestBed } from '../../tests/support/database';
 import { errorCode, inTransaction, isConnectionLost, isDuplicate } from './database';
 import { LockTimeout, withLock } from './lock';
 import { migrate } from './migrate';
+import { markOfChange } from './queries/changes';
 import * as schema from './schema';
 
 let bed: TestBed;
@@ -71,5 +72,19 @@ describe(inTransaction, () => {
     const error = await db.insert(schema.list).values(values).then(() => null, (thrown: unknown) => thrown);
     expect([isDuplicate(error), isConnectionLost(error), errorCode(error)]).toEqual([true, false, 'ER_DUP_ENTRY']);
     expect(isConnectionLost(new Error('x', { cause: { code: 'ECONNREFUSED' } }))).toBe(true);
+  });
+});
+
+describe(markOfChange, () => {
+  const put = (id: string, state: string, at: string) => bed.services.store.pool.query('INSERT INTO run (id, document_id, pipeline_key, pipeline_version, state, due_at, claim_no, created_at, updated_at) VALUES (?, ?, "p", 1, ?, ?, 1, ?, ?) ON DUPLICATE KEY UPDATE state = VALUES(state), updated_at = VALUES(updated_at)', [id.padEnd(26, '0'), id.padEnd(26, '0'), state, at, at, at]);
+  test('notices a change that bears an earlier time than what was seen already', async () => {
+    await put('A', 'working', '2026-03-12 10:00:05');
+    await put('B', 'working', '2026-03-12 10:00:01');
+    const before = await markOfChange(bed.services.store.db);
+    await put('B', 'finished', '2026-03-12 10:00:02');
+    expect(await markOfChange(bed.services.store.db)).not.toBe(before);
+  });
+  test('stays the same while nothing happens', async () => {
+    expect(await markOfChange(bed.services.store.db)).toBe(await markOfChange(bed.services.store.db));
   });
 });

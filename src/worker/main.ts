@@ -3,15 +3,17 @@ import { sql } from 'drizzle-orm';
 import { watchSources } from '@/engine/watch-sources';
 import { workLoop } from '@/engine/worker-loop';
 import { openServices, PROGRAM, type Services } from '@/services/context';
+import { tellDue } from '@/services/listeners';
 import { receive } from '@/services/receive';
+import { syncDueLists } from '@/services/reference-lists';
+import { workSounding } from '@/services/soundings';
 import { systemClock } from '@/settings/clock';
 import { newId } from '@/settings/identifier';
 import { resolveSettings } from '@/settings/settings';
 import { worker } from '@/store/schema';
 import { now } from '@/store/database';
 import { engineFrom } from './engine';
-import { listLoop } from './lists';
-import { soundingLoop } from './soundings';
+import { again } from './again';
 
 /** How long a killed worker's runs stay untouched, ms. Shorter in tests. */
 const leaseMs = Number(process.argv[2] ?? 20_000);
@@ -32,8 +34,9 @@ async function main(): Promise<void> {
   say('ready');
   await Promise.all([
     workLoop(engine, { workerId, concurrency: CONCURRENCY, leaseMs, idleMs: 250, say }, stopping.signal),
-    listLoop(services, say, stopping.signal),
-    soundingLoop(services, { workerId, leaseMs, say }, stopping.signal),
+    again('Lists cannot be synced', 20_000, () => syncDueLists(services), say, stopping.signal),
+    again('Soundings cannot be looked up', 1_000, () => workSounding(services, workerId, leaseMs), say, stopping.signal),
+    again('Listeners cannot be told', 1_000, async () => (await tellDue(services)) > 0, say, stopping.signal),
     watchSources({ db: services.store.db, workerId, leaseMs, secrets: services.secrets(), clock: systemClock, receive: async (source, arrival) => void (await receive(services, PROGRAM, { sourceKey: source.key, pipelineKey: source.pipelineKey }, arrival)), say }, stopping.signal),
   ]);
   clearInterval(beat);

@@ -1,6 +1,7 @@
 import type { Operation } from '../operation';
 import { DESK_OPERATIONS } from './desk';
 import { DOCUMENT_OPERATIONS } from './documents';
+import { LISTENER_OPERATIONS } from './listeners';
 import { LIST_OPERATIONS } from './lists';
 import { PIPELINE_OPERATIONS } from './pipelines';
 import { RUN_OPERATIONS } from './runs';
@@ -9,4 +10,4 @@ import { SYSTEM_OPERATIONS } from './system';
 import { WORKBENCH_OPERATIONS } from './workbench';
 
 /** Every operation of the HTTP interface. */
-export const OPERATIONS: readonly Operation[] = [...DOCUMENT_OPERATIONS, ...RUN_OPERATIONS, ...DESK_OPERATIONS, ...LIST_OPERATIONS, ...SETUP_OPERATIONS, ...PIPELINE_OPERATIONS, ...WORKBENCH_OPERATIONS, ...SYSTEM_OPERATIONS];
+export const OPERATIONS: readonly Operation[] = [...DOCUMENT_OPERATIONS, ...RUN_OPERATIONS, ...DESK_OPERATIONS, ...LIST_OPERATIONS, ...SETUP_OPERATIONS, ...LISTENER_OPERATIONS, ...PIPELINE_OPERATIONS, ...WORKBENCH_OPERATIONS, ...SYSTEM_OPERATIONS];

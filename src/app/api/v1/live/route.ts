@@ -1,6 +1,6 @@
-import { sql } from 'drizzle-orm';
 import { pause } from '@/settings/clock';
 import { services } from '@/app/services';
+import { markOfChange } from '@/store/queries/changes';
 
 export const dynamic = 'force-dynamic';
 
@@ -25,18 +25,19 @@ let looking = false;
  */
 export function GET(request: Request): Response {
   const encoder = new TextEncoder();
+  let listener: Listener | null = null;
+  const leave = () => void (listener && listeners.delete(listener));
   const stream = new ReadableStream<Uint8Array>({
     start(controller) {
       const say = (text: string) => controller.enqueue(encoder.encode(text));
-      const listener: Listener = { fresh: true, tell: (mark) => say(mark === null ? ': still here\n\n' : `event: changed\ndata: ${JSON.stringify({ mark })}\n\n`) };
+      listener = { fresh: true, tell: (mark) => say(mark === null ? ': still here\n\n' : `event: changed\ndata: ${JSON.stringify({ mark })}\n\n`) };
       listeners.add(listener);
-      request.signal.addEventListener('abort', () => {
-        listeners.delete(listener);
-        controller.close();
-      });
+      request.signal.addEventListener('abort', leave);
       listener.tell(null);
       if (!looking) void look();
     },
+    // Whoever reads has gone: nothing more can be said to it.
+    cancel: leave,
   });
   return new Response(stream, { headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store', connection: 'keep-alive' } });
 }
@@ -47,7 +48,7 @@ async function look(): Promise<void> {
   for (let round = 1; listeners.size > 0; round += 1) {
     // Who comes while the database is asked must be told in the next round: this mark may be older than its first question.
     const present = [...listeners];
-    const mark = await markOfChange().catch(() => last);
+    const mark = await markOfChange(services().store.db).catch(() => last);
     // One who went away meanwhile can be told nothing more.
     for (const listener of present.filter((one) => listeners.has(one))) {
       if (mark !== last || listener.fresh) listener.tell(mark);
@@ -58,9 +59,4 @@ async function look(): Promise<void> {
     await pause(LOOK_MS);
   }
   looking = false;
-}
-
-async function markOfChange(): Promise<string> {
-  const [rows] = (await services().store.db.execute(sql`SELECT (SELECT MAX(updated_at) FROM run) AS run, (SELECT MAX(id) FROM document) AS document, (SELECT MAX(updated_at) FROM task) AS task, (SELECT MAX(problem) FROM source) AS source`)) as unknown as [Record<string, unknown>[]];
-  return Object.values(rows[0] ?? {}).join('|');
 }
