@@ -211,6 +211,8 @@ export interface ConnectionView {
   readonly offers: unknown;
   readonly checkedAt: string | null;
   readonly problem: string | null;
+  /** Null: it is on. */
+  readonly paused: { readonly at: string; readonly by: string } | null;
 }
 
 export interface ListRowView {

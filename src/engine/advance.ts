@@ -3,7 +3,7 @@ import type { PipelineDefinition } from '@/core/pipeline/definition';
 import { ValueProblem, type DocumentFacts } from '@/core/pipeline/values';
 import { isExhausted, pauseBefore } from '@/core/resilience/backoff';
 import { classOf, failureOf, FAILURES, isRetryable, StepFailure, type Failure } from '@/core/resilience/failure';
-import { isConnectionLost, isoMoment } from '@/store/database';
+import { isConnectionLost, isoMoment, type Queries } from '@/store/database';
 import { documentById, pagesOf } from '@/store/queries/documents';
 import { confirmDelivery, doubtDelivery, planDelivery, unplanDelivery } from '@/store/queries/deliveries';
 import type { Claim } from '@/store/queries/runs';
@@ -134,9 +134,14 @@ async function deliver(journal: Journal, stepId: string, delivery: Sending): Pro
   await journal.commit({ to: 'working', atStep: stepId }, async (tx) => {
     fresh = await planDelivery(tx, { key, runId: journal.claim.runId, stepId, target, rows });
   });
-  if (!fresh && delivery.confirm === null) return 'uncertain';
-  const arrived = fresh ? null : await delivery.confirm?.();
-  return arrived ?? within(STEP_DEADLINE_MS, delivery.send());
+  if (fresh) return within(STEP_DEADLINE_MS, delivery.send());
+  if (delivery.confirm === null) return 'uncertain';
+  try {
+    return (await delivery.confirm()) ?? (await within(STEP_DEADLINE_MS, delivery.send()));
+  } catch (error) {
+    // This attempt may have touched nothing; the one before it may have written all the same, and is asked after again.
+    throw error instanceof StepFailure ? error.touched() : error;
+  }
 }
 
 function askWhetherItArrived(journal: Journal, { id, delivery, subject, tookMs }: { id: string; delivery: Sending; subject: Subject; tookMs: number }): void {
@@ -147,23 +152,41 @@ function askWhetherItArrived(journal: Journal, { id, delivery, subject, tookMs }
 }
 
 /** Record the failed attempt and, where it may be made again, when; where a person can help, ask. */
-function afterFailure({ engine, journal, subject }: { engine: Engine; journal: Journal; subject: Subject }, { id, attempt }: Trial, failure: Failure, tookMs: number): void {
+function afterFailure({ engine, journal, subject }: { engine: Engine; journal: Journal; subject: Subject }, { id, attempt, memory }: Trial, failure: Failure, tookMs: number): void {
   if (classOf(failure) === 'person') return askForHelp(journal, subject, { id, failure, tookMs });
+  if (classOf(failure) === 'held') return hold({ engine, journal }, { id, memory }, failure, tookMs);
   const before = journal.facts.get(id);
   const worked = (before?.state === 'failed' ? before.spentMs : 0) + tookMs;
   const pause = pauseBefore(attempt + 1, engine.budget, engine.chance(), failure.retryAfterMs);
   const again = isRetryable(failure) && !isExhausted(engine.budget, { attempts: attempt, spentMs: worked + pause });
   const spentMs = again ? worked + pause : Math.max(worked, isRetryable(failure) ? engine.budget.totalMs : worked);
-  const key = `${journal.claim.runId}/${id}`;
-  journal.failed(id, failure, { attempts: attempt, spentMs, tookMs, nextInMs: again ? pause : null, ...(failure.untouched ? { alongside: async (tx) => void (await unplanDelivery(tx, key)) } : {}) });
+  journal.failed(id, failure, { attempts: attempt, spentMs, tookMs, nextInMs: again ? pause : null, alongside: unplanned(journal, id, failure) });
   if (again) journal.rest(id, pause, failure);
+}
+
+/** Where surely nothing was written, the next attempt is the first again and need not ask whether it was. */
+const unplanned = (journal: Journal, id: string, failure: Failure) => async (tx: Queries): Promise<void> => {
+  if (failure.untouched) await unplanDelivery(tx, `${journal.claim.runId}/${id}`);
+};
+
+/** Longest rest of a run that others come before, ms. */
+const HELD_MS = 60_000;
+
+/**
+ * Nothing was tried: the step keeps its attempts and comes again later. Many may wait for the same connection; each comes at another
+ * moment, so that they do not all ask at once for the one place that gets free.
+ */
+function hold({ engine, journal }: { readonly engine: Engine; readonly journal: Journal }, { id, memory }: Pick<Trial, 'id' | 'memory'>, failure: Failure, tookMs: number): void {
+  const forMs = Math.min(HELD_MS, (failure.retryAfterMs ?? 1_000) * (1 + 3 * engine.chance()));
+  journal.held(id, memory ?? {}, tookMs, unplanned(journal, id, failure));
+  journal.rest(id, forMs, failure);
 }
 
 /** Something is missing that a person can supply; the step is done again when it is there. */
 function askForHelp(journal: Journal, subject: Subject, { id, failure, tookMs }: { id: string; failure: Failure; tookMs: number }): void {
   const about = failure.about ?? `step:${subject.pipeline.key}/${id}`;
   const task = taskFor({ claim: journal.claim, spot: { id } as Spot, document: subject.document }, { title: FAILURES[failure.code].text, reason: failure.message, about, question: { asks: 'supply', text: failure.message, about } });
-  journal.waiting(id, task, tookMs, (tx) => unplanDelivery(tx, `${journal.claim.runId}/${id}`));
+  journal.waiting(id, task, tookMs, unplanned(journal, id, failure));
 }
 
 function within<T>(ms: number, work: Promise<T>): Promise<T> {

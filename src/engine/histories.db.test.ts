@@ -47,9 +47,11 @@ afterAll(() => bed.close());
 const bill: Step = { id: 'bill', do: 'send', connection: 'peer', method: 'POST', path: '/bills', body: { number: 'number' }, take: { id: 'id' } };
 const post: Step = { id: 'post', do: 'mail', connection: 'post', to: 'a@b.example', subject: 'x', text: 'x' };
 const row: Step = { id: 'row', do: 'write-list', list: 'slips', columns: { Number: 'number' } };
+/** A database that keeps no keys, but can be asked whether the rows are there. */
+const book: Step = { id: 'book', do: 'write-table', connection: 'peer', table: 'slips', keyColumn: 'key', columns: { Number: 'number' } };
 const who: Step = { id: 'who', do: 'look-up', list: 'x', find: 'number' };
 const PIPELINES: Readonly<Record<string, readonly Step[]>> = {
-  straight: [{ id: 'read', do: 'read', kind: 'slip' }, who, bill, row, post],
+  straight: [{ id: 'read', do: 'read', kind: 'slip' }, who, bill, book, row, post],
   asking: [{ id: 'read', do: 'read', kind: 'slip' }, { id: 'ok', do: 'approve', title: 'Right?' }, bill, { id: 'rest', do: 'wait', minutes: 30 }, row],
   lines: [{ id: 'read', do: 'read', kind: 'slip' }, { id: 'each', do: 'each', of: 'items', steps: [who, { ...bill, id: 'line' }, { id: 'right', do: 'approve', title: 'This line?', when: { value: 'who.Number', is: 'missing' } }] }, row],
 };
@@ -155,7 +157,7 @@ async function judge({ pipeline, rows, world }: History, runId: string): Promise
   const open = await db().select({ id: task.id }).from(task).where(and(eq(task.runId, runId), eq(task.state, 'open')));
   const written = await db().select({ line: listRow.line }).from(listRow).where(eq(listRow.runId, runId));
   const unsure = await db().select({ key: delivery.key }).from(delivery).where(and(eq(delivery.runId, runId), inArray(delivery.state, ['planned', 'uncertain'])));
-  const wanted = new Map<string, number>(pipeline === 'lines' ? Array.from({ length: rows }, (_, line) => [`${runId}/line#${line}`, 1]) : [[`${runId}/bill`, 1], ...(pipeline === 'straight' ? [[keyOfMail(`${runId}/post`), 1] as const] : [])]);
+  const wanted = new Map<string, number>(pipeline === 'lines' ? Array.from({ length: rows }, (_, line) => [`${runId}/line#${line}`, 1]) : [[`${runId}/bill`, 1], ...(pipeline === 'straight' ? [[keyOfMail(`${runId}/post`), 1], [`${runId}/book`, 1]] as const : [])]);
   return [
     ...(ended?.state === 'finished' ? [] : [`it ended as ${ended?.state ?? 'nothing'} at ${ended?.atStep ?? 'no step'}`]),
     ...(open.length > 0 ? [`${open.length} questions are still open`] : []),

@@ -61,6 +61,13 @@ export class Journal {
     this.#add({ stepId, fact: { state: 'paused', memory }, attempts: 1, tookMs, alongside: undefined });
   }
 
+  /** Nothing was tried. What is known of earlier attempts stays as it is. */
+  held(stepId: string, memory: Memory, tookMs: number, alongside: (tx: Queries) => Promise<void>): void {
+    const before = this.#facts.get(stepId);
+    const fact: StepFact = before?.state === 'failed' ? before : { state: 'paused', memory };
+    this.#add({ stepId, fact, attempts: before?.state === 'failed' ? before.attempts : 1, tookMs, alongside });
+  }
+
   failed(stepId: string, failure: Failure, how: { attempts: number; spentMs: number; tookMs: number; nextInMs: number | null; alongside?: (tx: Queries) => Promise<void> }): void {
     const { runId } = this.claim;
     const before = this.#facts.get(stepId);

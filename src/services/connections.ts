@@ -6,12 +6,12 @@ import type { Connector } from '@/connectors/connection';
 import { CONNECTORS } from '@/connectors/registry';
 import { inTransaction, isoMoment } from '@/store/database';
 import { noteAct, type Actor } from '@/store/queries/audit';
-import { connectionByKey, deleteConnection, listConnections, putConnection, type ConnectionRow } from '@/store/queries/connections';
+import { connectionByKey, deleteConnection, listConnections, putConnection, setConnectionPaused, type ConnectionRow } from '@/store/queries/connections';
 import { Refusal, type Services } from './context';
 import { supplied } from './supplied';
 
 export async function describeConnections(services: Services): Promise<ConnectionView[]> {
-  return (await listConnections(services.store.db)).map((row) => ({ key: row.key, name: row.name, connector: row.connector, connectorName: CONNECTORS[row.connector]?.name ?? row.connector, settings: row.settings as Record<string, unknown>, offers: row.offers, checkedAt: row.checkedAt === null ? null : isoMoment(row.checkedAt), problem: row.problem ?? restingText(row) }));
+  return (await listConnections(services.store.db)).map((row) => ({ key: row.key, name: row.name, connector: row.connector, connectorName: CONNECTORS[row.connector]?.name ?? row.connector, settings: row.settings as Record<string, unknown>, offers: row.offers, checkedAt: row.checkedAt === null ? null : isoMoment(row.checkedAt), problem: row.problem ?? restingText(row), paused: row.pausedAt === null ? null : { at: isoMoment(row.pausedAt), by: row.pausedBy ?? '' } }));
 }
 
 /** Why a connection is not asked just now. */
@@ -62,6 +62,14 @@ export async function removeConnection(services: Services, actor: Actor, key: st
   await inTransaction(services.store.db, async (tx) => {
     if (!(await deleteConnection(tx, key))) throw new Refusal('not-found', `There is no connection “${key}”.`);
     await noteAct(tx, actor, { act: 'connection removed', on: ['connection', key] });
+  });
+}
+
+/** Pause a connection, or let it go on. Paused, nothing asks it; runs that need it wait and use up no attempts. */
+export async function pauseConnection(services: Services, actor: Actor, key: string, paused: boolean): Promise<void> {
+  await inTransaction(services.store.db, async (tx) => {
+    if (!(await setConnectionPaused(tx, key, paused ? actor.name : null))) throw new Refusal('not-found', `There is no connection “${key}”.`);
+    await noteAct(tx, actor, { act: paused ? 'paused' : 'let go on', on: ['connection', key] });
   });
 }
 

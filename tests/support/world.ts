@@ -6,16 +6,17 @@ import type { Outside } from '@/engine/outside';
 import type { Chance } from '@/settings/random';
 
 /** What befalls a call to the outside. */
-const FATES = ['well', 'busy', 'drops', 'falls silent', 'resting', 'refused', 'no key', 'crash before', 'crash after', 'stall'] as const;
+const FATES = ['well', 'busy', 'full', 'drops', 'falls silent', 'resting', 'refused', 'no key', 'crash before', 'crash after', 'stall'] as const;
 type Fate = (typeof FATES)[number];
 /** Out of a hundred; the rest goes well. */
-const ODDS: Readonly<Partial<Record<Fate, number>>> = { busy: 8, drops: 6, 'falls silent': 8, resting: 6, refused: 3, 'no key': 3, 'crash before': 5, 'crash after': 5, stall: 4 };
+const ODDS: Readonly<Partial<Record<Fate, number>>> = { busy: 8, full: 4, drops: 6, 'falls silent': 8, resting: 6, refused: 3, 'no key': 3, 'crash before': 5, 'crash after': 5, stall: 4 };
 
 /** As when the process is killed: the engine takes it for the loss of its database, and records nothing. */
 const crash = () => Object.assign(new Error('killed'), { code: 'ECONNRESET' });
 
 /**
- * A world of simulated peers with books of its own. One application keeps idempotency keys; the post office does not and cannot be asked.
+ * A world of simulated peers with books of its own. One application keeps idempotency keys; a database keeps none, but can be asked what is
+ * there; the post office does neither.
  * Every call may go wrong in every way that a network and a killed process allow.
  */
 export class World {
@@ -62,12 +63,15 @@ export class World {
   }
 
   /** One call; `effect` is what the peer does when it gets that far. */
-  async call(effect: () => void): Promise<void> {
-    switch (this.#fate()) {
+  async call(effect: () => void, insteadOfStall: Fate = 'stall'): Promise<void> {
+    const fate = this.#fate();
+    switch (fate === 'stall' ? insteadOfStall : fate) {
       case 'well':
         return effect();
       case 'busy':
         throw new StepFailure('service-busy', 'come again', { retryAfterMs: 1, untouched: true });
+      case 'full':
+        throw new StepFailure('connection-full', 'others come first', { retryAfterMs: 1, untouched: true });
       case 'resting':
         throw new StepFailure('service-resting', 'the breaker is open', { retryAfterMs: 2, untouched: true });
       case 'refused':
@@ -106,6 +110,15 @@ export class World {
           if (key !== null) this.#once(key);
         });
         return { id: 'B-1' };
+      },
+      // A call that was given up may still write later, and no question can see that coming: a database's calls break off instead.
+      insertRows: async ({ key, rows }) => {
+        await this.call(() => this.#again(key), 'drops');
+        return { rows: rows.length, left: 0 };
+      },
+      rowsThere: async ({ key, rows }) => {
+        await this.call(() => undefined, 'drops');
+        return this.effects.has(key) ? { rows: rows.length, left: 0 } : null;
       },
       mail: async (message) => this.call(() => this.#again(message.id)),
       find: async () => {

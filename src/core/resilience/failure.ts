@@ -1,6 +1,7 @@
 /**
  * Every way in which a step can fail, in one closed table.
- * transient: try again; refused: the other side said no; person: somebody has to supply something; defect: our fault.
+ * transient: try again; held: nothing was tried, so come again and count no attempt; refused: the other side said no; person: somebody
+ * has to supply something; defect: our fault.
  */
 export const FAILURES = {
   'file-locked': { class: 'transient', text: 'The workbook is open in another program' },
@@ -11,6 +12,8 @@ export const FAILURES = {
   'service-busy': { class: 'transient', text: 'The service is busy' },
   'service-down': { class: 'transient', text: 'The service does not answer as it should' },
   'service-resting': { class: 'transient', text: 'The service is left alone for a while' },
+  'connection-full': { class: 'held', text: 'The connection is asked as often as it may be' },
+  'connection-paused': { class: 'held', text: 'The connection is paused' },
   'service-slow': { class: 'transient', text: 'The service is not done yet' },
   'service-refused': { class: 'refused', text: 'The service refused' },
   'no-credential': { class: 'person', text: 'The service does not know our key' },
@@ -28,7 +31,7 @@ export const FAILURES = {
   'defect': { class: 'defect', text: 'The program made a mistake here' },
 } as const satisfies Record<string, { class: FailureClass; text: string }>;
 
-export type FailureClass = 'transient' | 'refused' | 'person' | 'defect';
+export type FailureClass = 'transient' | 'held' | 'refused' | 'person' | 'defect';
 export type FailureCode = keyof typeof FAILURES;
 
 /** A failure as recorded: what, which, why, what now. */
@@ -47,6 +50,14 @@ export interface Failure {
 /** The one way to refuse a step. Anything else that is thrown is a defect. */
 export class StepFailure extends Error {
   readonly failure: Failure;
+
+  /** The same, without the certainty that nothing was written. */
+  touched(): StepFailure {
+    const { retryAfterMs, about, code } = this.failure;
+    const same = new StepFailure(code, '', { cause: this.cause, ...(retryAfterMs === undefined ? {} : { retryAfterMs }), ...(about === undefined ? {} : { about }) });
+    return Object.assign(same, { message: this.message, failure: { ...same.failure, message: this.message } });
+  }
+
   constructor(code: FailureCode, detail: string, options: { cause?: unknown; retryAfterMs?: number; untouched?: true; about?: string } = {}) {
     super(`${FAILURES[code].text}: ${detail}`, { cause: options.cause });
     this.name = 'StepFailure';

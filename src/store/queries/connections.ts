@@ -23,11 +23,15 @@ export async function putConnection(tx: Queries, values: Pick<ConnectionRow, 'ke
 
 export const deleteConnection = async (tx: Queries, key: string): Promise<boolean> => matched(await tx.delete(connection).where(eq(connection.key, key))) === 1;
 
+/** Let a connection rest, or let it go on; false when there is none. */
+export const setConnectionPaused = async (tx: Queries, key: string, by: string | null): Promise<boolean> => matched(await tx.update(connection).set(by === null ? { pausedAt: null, pausedBy: null } : { pausedAt: now, pausedBy: by }).where(eq(connection.key, key))) === 1;
+
 /** What all workers share of a connection, so that none asks it more than it may be. */
 export interface Guard {
   readonly breaker: Breaker;
   /** Null: nobody has asked it yet. */
   readonly flow: Flow | null;
+  readonly paused: boolean;
 }
 
 /**
@@ -36,9 +40,9 @@ export interface Guard {
  */
 export const changeGuard = <T>(db: Db, key: string, decide: (guard: Guard, nowMs: number) => { readonly guard: Guard; readonly answer: T }): Promise<T | null> =>
   inTransaction(db, async (tx) => {
-    const [row] = await tx.select({ breaker: connection.breaker, flow: connection.flow, at: sql<string>`UNIX_TIMESTAMP(NOW(6)) * 1000` }).from(connection).where(eq(connection.key, key)).for('update');
+    const [row] = await tx.select({ breaker: connection.breaker, flow: connection.flow, pausedAt: connection.pausedAt, at: sql<string>`UNIX_TIMESTAMP(NOW(6)) * 1000` }).from(connection).where(eq(connection.key, key)).for('update');
     if (!row) return null;
-    const { guard, answer } = decide({ breaker: (row.breaker as Breaker | null) ?? CLOSED, flow: row.flow as Flow | null }, Number(row.at));
+    const { guard, answer } = decide({ breaker: (row.breaker as Breaker | null) ?? CLOSED, flow: row.flow as Flow | null, paused: row.pausedAt !== null }, Number(row.at));
     await tx.update(connection).set({ breaker: guard.breaker, flow: guard.flow }).where(eq(connection.key, key));
     return answer;
   });

@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { describeKind, describeKinds, tallyKind } from '@/services/definitions';
-import { describeConnections, removeConnection, saveConnection, tryConnection, type ConnectionInput } from '@/services/connections';
+import { describeConnections, pauseConnection, removeConnection, saveConnection, tryConnection, type ConnectionInput } from '@/services/connections';
 import { describeSources, removeSource, saveSource, trySource, type SourceInput } from '@/services/sources';
 import { CONNECTORS, SOURCES } from '@/connectors/registry';
 import { json, operation, silently } from '../operation';
@@ -26,6 +26,7 @@ const CONNECTION_OPERATIONS = [
   operation({ method: 'GET', path: '/connections', summary: 'Services and databases that can be asked', answers: { 200: 'The connections; secrets are never shown' }, handle: async ({ services }) => json(await describeConnections(services)) }),
   operation<{ key: string }, unknown, Omit<ConnectionInput, 'key'>>({ method: 'PUT', path: '/connections/{key}', summary: 'Add or change a connection; it is tried first', params: withKey, body: connectionBody, answers: { 200: 'Saved; what was found' }, handle: async ({ services, actor, params, body }) => json({ found: await saveConnection(services, actor, { ...body, key: params.key }) }) }),
   operation<{ key: string }, unknown, Omit<ConnectionInput, 'key'>>({ method: 'POST', path: '/connections/{key}/try', summary: 'Look whether a connection works, without saving it', params: withKey, body: connectionBody, answers: { 200: 'What was found' }, handle: async ({ services, params, body }) => json({ found: await tryConnection(services, { ...body, key: params.key }) }) }),
+  operation<{ key: string }, unknown, { paused: boolean }>({ method: 'PUT', path: '/connections/{key}/paused', summary: 'Pause a connection, or let it go on', params: withKey, body: Joi.object({ paused: Joi.boolean().required() }), answers: { 204: 'Done; runs that need it wait' }, handle: silently(({ services, actor, params, body }) => pauseConnection(services, actor, params.key, body.paused)) }),
   operation<{ key: string }>({ method: 'DELETE', path: '/connections/{key}', summary: 'Forget a connection and its secret', params: withKey, answers: { 204: 'Forgotten' }, handle: silently(({ services, actor, params }) => removeConnection(services, actor, params.key)) }),
 ];
 
