@@ -5,7 +5,7 @@ import path from 'node:path';
 import { stringify } from 'yaml';
 import type { Step } from '@/core/pipeline/definition';
 import type { Question } from '@/core/pipeline/facts';
-import { saveConnection } from '@/services/connections';
+import { describeConnections, pauseConnection, saveConnection } from '@/services/connections';
 import { publish } from '@/services/definitions';
 import { answerQuestion } from '@/services/questions';
 import { receive } from '@/services/receive';
@@ -13,7 +13,7 @@ import { importFile } from '@/services/reference-lists';
 import { describeRun, refloat, tallyRuns } from '@/services/runs';
 import { tryPipeline } from '@/services/try-out';
 import { rowsOfList } from '@/services/lists';
-import { claimRuns, runById } from '@/store/queries/runs';
+import { claimRuns, hurry, runById } from '@/store/queries/runs';
 import { delivery, run, task } from '@/store/schema';
 import { makeBill } from '../../demo/bills/bill';
 import { printBill } from '../../demo/bills/print';
@@ -210,10 +210,36 @@ describe('calling and sending', () => {
   test('a connection is asked no faster than it may be', async () => {
     await saveConnection(bed.services, TESTER, { key: 'slow', name: 'Slow', connector: 'http', settings: { url: url(), checkPath: '/openapi.json', perMinute: 60 }, secret: KEY });
     const three: Step[] = [1, 2, 3, 4, 5, 6, 7, 8].map((number) => ({ id: `c${number}`, do: 'call', connection: 'slow', method: 'GET', path: '/v1/vendors' }));
+    const begun = Date.now();
     const id = await run1(...three);
-    // A burst of six is let through, then one a second.
+    // A burst of six is let through, then one a second; waiting for one's turn is no failed attempt.
     expect((await outcome(id)).state).toBe('finished');
-    expect((await describeRun(bed.services, id)).steps.flatMap((step) => step.failed.map((one) => one.message))).toEqual(expect.arrayContaining([expect.stringContaining('is asked as often as it may be')]));
+    expect(Date.now() - begun).toBeGreaterThan(1_900);
+    expect((await describeRun(bed.services, id)).steps.flatMap((step) => step.failed)).toEqual([]);
+  });
+});
+
+describe('a connection that is paused', () => {
+  const ask: Step = { id: 'c', do: 'call', connection: 'harbour-ledger', method: 'GET', path: '/v1/vendors', take: { v: 'items[0].id' } };
+  afterEach(() => pauseConnection(bed.services, TESTER, 'harbour-ledger', false));
+  test('is not asked; what needs it waits without using up its attempts, and goes on', async () => {
+    await pauseConnection(bed.services, TESTER, 'harbour-ledger', true);
+    const id = await run1(ask);
+    for (let turn = 0; turn < 5; turn += 1) {
+      await hurry(bed.services.store.db, id);
+      await work();
+    }
+    const held = await describeRun(bed.services, id);
+    expect([held.state, held.steps.at(-1)?.state, held.steps.at(-1)?.failed.length, held.failure]).toEqual(['queued', 'resting', 0, expect.stringContaining('was paused by a person')]);
+    await pauseConnection(bed.services, TESTER, 'harbour-ledger', false);
+    await hurry(bed.services.store.db, id);
+    await work();
+    expect((await outcome(id)).state).toBe('finished');
+  });
+  test('says who paused it', async () => {
+    await pauseConnection(bed.services, TESTER, 'harbour-ledger', true);
+    expect((await describeConnections(bed.services)).find(({ key }) => key === 'harbour-ledger')?.paused?.by).toBe(TESTER.name);
+    await expect(pauseConnection(bed.services, TESTER, 'nowhere', true)).rejects.toThrow('no connection “nowhere”');
   });
 });
 
