@@ -23,9 +23,11 @@ interface Whereabouts {
   readonly readingKey: string;
   readonly ledgerPort: number;
   readonly ledgerKey: string;
+  /** Signs the events it is told. */
+  readonly hookSecret: string;
 }
 
-const { imapPort, smtpPort, folder, readingPort, readingKey, ledgerPort, ledgerKey } = JSON.parse(process.argv[2] ?? '{}') as Whereabouts;
+const { imapPort, smtpPort, folder, readingPort, readingKey, ledgerPort, ledgerKey, hookSecret } = JSON.parse(process.argv[2] ?? '{}') as Whereabouts;
 const ACTOR = { name: 'Demo' };
 
 const services = openServices(resolveSettings());
@@ -39,7 +41,7 @@ for (const type of ['kind', 'pipeline'] as const) {
 }
 const lens = `http://127.0.0.1:${readingPort}`;
 await loadLists(services, ACTOR, { url: lens, key: readingKey });
-await loadLedger(services, ACTOR, { url: `http://127.0.0.1:${ledgerPort}`, key: ledgerKey });
+await loadLedger(services, ACTOR, { url: `http://127.0.0.1:${ledgerPort}`, key: ledgerKey, hookSecret });
 await saveConnection(services, ACTOR, { key: 'office-post', name: 'Outgoing mail of the office', connector: 'mail', settings: { host: '127.0.0.1', port: smtpPort, from: STANDIN_USER.name }, secret: null });
 mkdirSync(services.workbookFolder, { recursive: true });
 await saveSource(services, ACTOR, { key: 'office-mail', name: 'Office mailbox', connector: 'mailbox', settings: { host: '127.0.0.1', port: imapPort, secure: false, user: STANDIN_USER.name, after: 'move', moveTo: 'Taken', pollSeconds: 20 }, secret: STANDIN_USER.password, pipeline: 'haulage-to-ledger', enabled: true });

@@ -22,6 +22,7 @@ export async function webPort(wanted, isGiven) {
 /** Of the stand-in, which nobody else can reach; a real service gives a real one. */
 const READING_KEY = 'lens-of-the-quay';
 const LEDGER_KEY = 'ledger-of-the-quay';
+const HOOK_SECRET = `whsec_${Buffer.from('the harbour ledger hears of it').toString('base64')}`;
 
 /** The processes of a whole running system in one data folder. Each returns a child that can be stopped. */
 export function systemIn({ root, dataFolder, databaseUrl, host = '127.0.0.1', port, demo, smtpPort, imapPort, readingPort, ledgerPort }) {
@@ -35,11 +36,11 @@ export function systemIn({ root, dataFolder, databaseUrl, host = '127.0.0.1', po
     log,
     mail: (control, user) => startChild({ name: 'The stand-in mail server', args: tsx('src/standins/mail/main.ts', imapPort, smtpPort, control, user.name, user.password), env, log: log('mail'), ready: /^ready/m }),
     reading: () => startChild({ name: 'The stand-in reading service', args: tsx('src/standins/reading/main.ts', readingPort, READING_KEY, path.join(dataFolder, 'reading-service')), env, log: log('reading-service'), ready: /^ready/m }),
-    ledger: () => startChild({ name: 'The stand-in business application', args: tsx('src/standins/ledger/main.ts', ledgerPort, LEDGER_KEY, path.join(dataFolder, 'harbour-ledger')), env, log: log('harbour-ledger'), ready: /^ready/m }),
+    ledger: () => startChild({ name: 'The stand-in business application', args: tsx('src/standins/ledger/main.ts', ledgerPort, LEDGER_KEY, path.join(dataFolder, 'harbour-ledger'), HOOK_SECRET), env, log: log('harbour-ledger'), ready: /^ready/m }),
     web: () => startChild({ name: 'The web server', args: [path.join(root, 'node_modules/next/dist/bin/next'), 'start', '--hostname', host, '--port', String(port)], env, log: log('web'), ready: `http://127.0.0.1:${port}/api/v1/counts` }),
     worker: (number, leaseMs = 20_000) => startChild({ name: 'The worker', args: tsx('src/worker/main.ts', leaseMs), env, log: log(`worker-${number}`), ready: /ready$/m }),
     sender: (folder, seconds) => startChild({ name: "The demo's sender", args: tsx('demo/sender.ts', smtpPort, demo, folder, path.join(dataFolder, 'demo.json'), seconds, readingPort), env, log: log('sender'), ready: /^ready/m, seconds: 120 }),
-    loaded: (folder) => ({ args: tsx('demo/load.ts', JSON.stringify({ imapPort, smtpPort, folder, readingPort, readingKey: READING_KEY, ledgerPort, ledgerKey: LEDGER_KEY })), env }),
+    loaded: (folder) => ({ args: tsx('demo/load.ts', JSON.stringify({ imapPort, smtpPort, folder, readingPort, readingKey: READING_KEY, ledgerPort, ledgerKey: LEDGER_KEY, hookSecret: HOOK_SECRET })), env }),
   };
 }
 

@@ -34,22 +34,32 @@ export interface Vendor {
   readonly account: string;
 }
 
+/** What it was told by signed webhook; the same id is taken once. */
+export interface Heard {
+  readonly id: string;
+  readonly type: string;
+  readonly subject: string;
+  /** How often it came. */
+  times: number;
+}
+
 /** Everything the application keeps; written after each change, as a database would. */
 export interface Records {
   readonly vendors: Vendor[];
   readonly orders: Order[];
   readonly bills: Bill[];
   readonly receipts: Receipt[];
+  readonly heard: Heard[];
   /** Idempotency key → the answer that was given. */
   readonly answered: Record<string, { readonly request: string; readonly status: number; readonly body: unknown }>;
 }
 
-const EMPTY: Records = { vendors: [], orders: [], bills: [], receipts: [], answered: {} };
+const EMPTY: Records = { vendors: [], orders: [], bills: [], receipts: [], heard: [], answered: {} };
 
 export function openBooks(folder: string): { readonly records: Records; keep(): void } {
   mkdirSync(folder, { recursive: true });
   const file = path.join(folder, 'ledger.json');
-  const records = existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as Records) : EMPTY;
+  const records = existsSync(file) ? { ...EMPTY, ...(JSON.parse(readFileSync(file, 'utf8')) as Partial<Records>) } : EMPTY;
   return {
     records,
     keep() {

@@ -1,20 +1,24 @@
 import { createHash } from 'node:crypto';
 import type http from 'node:http';
+import { Webhook } from 'standardwebhooks';
 import { answer, standUp, type Call } from '../service';
-import { problem, Skies } from '../weather';
+import { problem, Skies, suffer } from '../weather';
 import { openBooks, type Bill, type Order, type Receipt, type Vendor } from './books';
 import { OPENAPI } from './openapi';
 import { plainPage } from './page';
 
 /**
- * A simulated business application: vendors, orders, receipts, bills with attachments. Arguments: port, key, folder of its records.
+ * A simulated business application: vendors, orders, receipts, bills with attachments. Arguments: port, key, folder of its records, secret
+ * of the events that it takes at `POST /hooks/leadline`.
  * It keeps idempotency keys: the same request under the same key is done once (IETF draft, The Idempotency-Key HTTP Header Field).
  * Without a key: `GET /` a page with its records, `GET /openapi.json`, `GET /records`, `PUT /vendors`, `PUT /orders`, `GET|PUT /weather`.
  */
-const [port = '', secret = '', folder = ''] = process.argv.slice(2);
+const [port = '', secret = '', folder = '', hookSecret = ''] = process.argv.slice(2);
 const { records, keep } = openBooks(folder);
+const skies = new Skies(1871);
 
-async function control({ method, parts, body }: Call, response: http.ServerResponse): Promise<boolean> {
+async function control(call: Call, response: http.ServerResponse): Promise<boolean> {
+  const { method, parts, body } = call;
   switch (`${method} ${parts.join('/')}`) {
     case 'GET ':
       response.writeHead(200, { 'content-type': 'text/html; charset=utf-8' }).end(plainPage(records));
@@ -33,9 +37,30 @@ async function control({ method, parts, body }: Call, response: http.ServerRespo
       replace(records.orders, JSON.parse((await body()).toString('utf8')) as Order[]);
       response.writeHead(204).end();
       return true;
+    case 'POST hooks/leadline':
+      await hear(call, response);
+      return true;
     default:
       return false;
   }
+}
+
+/** Events carry no key but a signature; a receiver that falls silent has heard all the same, and hears it again. */
+async function hear({ headers, body, url }: Call, response: http.ServerResponse): Promise<void> {
+  const bytes = await body();
+  const mishap = await skies.befalls(url.pathname);
+  if (mishap && mishap !== 'falls silent') return suffer(mishap, response);
+  try {
+    const event = new Webhook(hookSecret).verify(bytes.toString('utf8'), headers as Record<string, string>) as { id: string; type: string; subject: string };
+    const known = records.heard.find(({ id }) => id === event.id);
+    if (known) known.times += 1;
+    else records.heard.push({ id: event.id, type: event.type, subject: event.subject, times: 1 });
+    keep();
+  } catch {
+    return problem(response, 401, 'Not signed', 'The signature of the event does not fit.');
+  }
+  if (mishap) response.socket?.destroy();
+  else response.writeHead(204).end();
 }
 
 function replace<T>(list: T[], by: readonly T[]): void {
@@ -113,4 +138,4 @@ function addReceipt(body: Record<string, unknown>, call: Call): Made {
   return { status: 201, body: receipt };
 }
 
-standUp({ port: Number(port), secret, skies: new Skies(1871), control, serve });
+standUp({ port: Number(port), secret, skies, control, serve });
