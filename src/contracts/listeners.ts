@@ -20,6 +20,8 @@ export interface TellingView {
   readonly id: string;
   readonly type: NoticeType;
   readonly run: string;
+  /** Of the document. */
+  readonly fileName: string;
   readonly at: string;
   readonly state: 'due' | 'told' | 'given up';
   readonly attempts: number;

@@ -77,7 +77,7 @@ export async function replay(services: Services, actor: Actor, key: string, sinc
 
 export async function describeTellings(services: Services, key: string): Promise<TellingView[]> {
   const row = await requireListener(services, key);
-  return (await tellingsOf(services.store.db, row.key, 50)).map(({ telling, notice }) => ({ id: notice.id, type: notice.type, run: notice.runId, at: isoMoment(notice.at), state: telling.state, attempts: telling.attempts, toldAt: telling.toldAt === null ? null : isoMoment(telling.toldAt), nextAt: telling.state === 'due' ? isoMoment(telling.dueAt) : null, failure: telling.failure }));
+  return (await tellingsOf(services.store.db, row.key, 50)).map(({ telling, notice, fileName }) => ({ id: notice.id, type: notice.type, run: notice.runId, fileName: fileName ?? 'a document that is gone', at: isoMoment(notice.at), state: telling.state, attempts: telling.attempts, toldAt: telling.toldAt === null ? null : isoMoment(telling.toldAt), nextAt: telling.state === 'due' ? isoMoment(telling.dueAt) : null, failure: telling.failure }));
 }
 
 /** The log for those who would rather ask than be told: CloudEvents, JSON batch format. */

@@ -1,5 +1,6 @@
 /** The mailbox connector against a real IMAP server: Debian's dovecot-imapd (IMAP4rev1, RFC 3501, with IDLE, UIDPLUS and MOVE). */
-import { mailboxSource, type MailboxSettings } from '@/connectors/mailbox/source';
+import type { MailboxSettings } from '@/connectors/mailbox/client';
+import { mailboxSource } from '@/connectors/mailbox/source';
 import type { Arrival } from '@/connectors/source';
 import { pause } from '@/settings/clock';
 import { startDovecot, type Dovecot } from '../support/dovecot';

@@ -1,7 +1,7 @@
 import { and, asc, desc, eq, gt, inArray, lte, sql } from 'drizzle-orm';
 import type { Notice, NoticeData, NoticeType } from '@/core/telling/notice';
 import { newId } from '@/settings/identifier';
-import { listener, notice, telling } from '../schema';
+import { document, listener, notice, run, telling } from '../schema';
 import { inTransaction, isoMoment, matched, now, nowPlus, type Db, type Queries } from '../database';
 
 export type ListenerRow = typeof listener.$inferSelect;
@@ -67,7 +67,7 @@ export async function countTellings(db: Queries): Promise<{ key: string; state: 
 
 /** The newest tellings of a listener with what they tell. */
 export const tellingsOf = (db: Queries, key: string, most: number) =>
-  db.select({ telling, notice }).from(telling).innerJoin(notice, eq(notice.id, telling.noticeId)).where(eq(telling.listenerKey, key)).orderBy(desc(telling.noticeId)).limit(most);
+  db.select({ telling, notice, fileName: document.fileName }).from(telling).innerJoin(notice, eq(notice.id, telling.noticeId)).leftJoin(run, eq(run.id, notice.runId)).leftJoin(document, eq(document.id, run.documentId)).where(eq(telling.listenerKey, key)).orderBy(desc(telling.noticeId)).limit(most);
 
 export interface DueTelling {
   readonly notice: Notice;

@@ -8,9 +8,9 @@ import type { Offers } from '@/contracts/reading-service';
 import { ask } from '../api';
 import { Moment } from '../frame/Moment';
 import { useNotices } from '../frame/Notices';
-import { Mark } from '../tally/Mark';
 import { VALUE_FACE } from '../theme';
 import { ConnectionForm } from './ConnectionForm';
+import { ConnectionRow, Problem } from './ConnectionRow';
 
 /** Services and databases that readers and lists ask. */
 export function Asked() {
@@ -32,21 +32,20 @@ export function Asked() {
 function AskedOne({ connection, onEdit }: { readonly connection: ConnectionView; readonly onEdit: () => void }) {
   const { settings, connector } = connection;
   const where = whereOf(connector, settings);
+  const { name, connectorName, problem, paused, checkedAt } = connection;
   return (
-    <Box sx={{ px: 1.5, py: 1, display: 'grid', gridTemplateColumns: '180px minmax(300px, 1fr) minmax(160px, 220px) auto', columnGap: 2, rowGap: 0.5, alignItems: 'center', '& + &': { borderTop: 1, borderColor: 'divider' } }}>
-      <Box sx={{ fontWeight: 600 }}>{connection.name}</Box>
-      <Box sx={{ color: 'text.secondary', fontSize: 13, overflowWrap: 'anywhere' }}>{connection.connectorName}: {where}</Box>
-      <StateOf connection={connection} />
-      <Box sx={{ display: 'flex', gap: 1 }}><PauseButton connection={connection} /><Button variant="outlined" onClick={onEdit}>Change</Button></Box>
+    <ConnectionRow
+      name={name}
+      about={<>{connectorName}: {where}</>}
+      mark={paused ? 'not taken' : problem ? 'retrying' : 'done'}
+      wrong={problem !== null && paused === null}
+      state={paused ? <>Paused by {paused.by} <Moment at={paused.at} /></> : problem ? 'Left alone' : <>Answered{checkedAt && <> <Moment at={checkedAt} /></>}</>}
+      buttons={<><PauseButton connection={connection} /><Button variant="outlined" onClick={onEdit}>Change</Button></>}
+    >
       {connector === 'reading-service' && <Tiers offers={connection.offers as Offers | null} />}
-      {connection.problem && <Box role="alert" sx={{ color: 'chart.signal', fontSize: 13, gridColumn: '2 / -1' }}>{connection.problem}</Box>}
-    </Box>
+      {problem && <Problem text={problem} />}
+    </ConnectionRow>
   );
-}
-
-function StateOf({ connection: { problem, paused, checkedAt } }: { readonly connection: ConnectionView }) {
-  const state = paused ? 'not taken' : problem ? 'retrying' : 'done';
-  return <Box sx={{ display: 'flex', gap: 0.75, alignItems: 'center', fontSize: 13, color: problem && !paused ? 'chart.signal' : 'inherit' }}><Mark state={state} /><span>{paused ? <>Paused by {paused.by} <Moment at={paused.at} /></> : problem ? 'Left alone' : <>Answered{checkedAt && <> <Moment at={checkedAt} /></>}</>}</span></Box>;
 }
 
 /** Lets a connection rest without changing it; what needs it waits and uses up no attempts. */
@@ -68,7 +67,7 @@ function whereOf(connector: string, settings: Readonly<Record<string, unknown>>)
 function Tiers({ offers }: { readonly offers: Offers | null }) {
   if (!offers) return null;
   return (
-    <Box component="ul" sx={{ gridColumn: '2 / -1', listStyle: 'none', m: 0, p: 0, display: 'flex', gap: 3, flexWrap: 'wrap', fontSize: 13 }}>
+    <Box component="ul" sx={{ listStyle: 'none', m: 0, p: 0, display: 'flex', gap: 3, flexWrap: 'wrap', fontSize: 13 }}>
       {offers.tiers.map((tier) => <Box component="li" key={tier.name}><Box component="span" sx={{ fontWeight: 600 }}>{tier.name}</Box> <Box component="span" sx={{ fontFamily: VALUE_FACE, fontSize: 13 }}>{tier.pricePerPage} {offers.currency}</Box> a page<Box sx={{ color: 'text.secondary', fontSize: 12.5, maxWidth: 260 }}>{tier.about}</Box></Box>)}
     </Box>
   );

@@ -10,8 +10,8 @@ import { ask } from '../api';
 import { Moment } from '../frame/Moment';
 import { useNotices } from '../frame/Notices';
 import { Empty, Loading, RoomHead, Trouble } from '../frame/Room';
-import { Mark } from '../tally/Mark';
 import { Asked } from './Asked';
+import { ConnectionRow } from './ConnectionRow';
 import { Listeners } from './Listeners';
 import { SourceForm } from './SourceForm';
 import { Weather } from './Weather';
@@ -45,14 +45,13 @@ function Source({ source, onEdit }: { readonly source: SourceView; readonly onEd
   const [shownMs] = useState(() => dayjs().valueOf());
   const where = connector === 'mailbox' ? `${String(settings['user'])} at ${String(settings['host'])}:${String(settings['port'])}, folder ${String(settings['folder'])}` : String(settings['path']);
   return (
-    <Box sx={{ px: 1.5, py: 1, display: 'grid', gridTemplateColumns: '180px minmax(300px, 1fr) minmax(220px, 300px) auto', gap: 2, alignItems: 'center', '& + &': { borderTop: 1, borderColor: 'divider' } }}>
-      <Box sx={{ fontWeight: 600 }}>{name}</Box>
-      <Box sx={{ color: 'text.secondary', fontSize: 13, overflowWrap: 'anywhere' }}>{source.connectorName}: {where}{schedule ? `, ${scheduleWords(schedule)}` : ''} → {pipelines?.find((known) => known.key === pipeline)?.name ?? pipeline}</Box>
-      <Box sx={{ display: 'flex', gap: 0.75, alignItems: 'center', fontSize: 13, color: source.problem ? 'chart.signal' : 'inherit' }}>
-        <Mark state={!enabled ? 'not taken' : source.problem ? 'retrying' : source.watched ? 'done' : schedule ? 'resting' : 'ahead'} />
-        {!enabled ? 'Switched off' : (source.problem ?? (schedule ? <>{source.checkedAt ? <>Looked at <Moment at={source.checkedAt} />; </> : ''}next {dayjs(nextTimes(schedule, shownMs, 1)[0]).format('ddd HH:mm')}</> : source.watched ? <>Watched; all well{source.checkedAt && <>, looked <Moment at={source.checkedAt} /></>}</> : 'No worker watches it just now'))}
-      </Box>
-      <Box sx={{ display: 'flex', gap: 1 }}><Button variant="outlined" onClick={() => void toggle()}>{enabled ? 'Switch off' : 'Switch on'}</Button><Button variant="outlined" onClick={onEdit}>Change</Button></Box>
-    </Box>
+    <ConnectionRow
+      name={name}
+      about={<>{source.connectorName}: {where}{schedule ? `, ${scheduleWords(schedule)}` : ''} → {pipelines?.find((known) => known.key === pipeline)?.name ?? pipeline}</>}
+      mark={!enabled ? 'not taken' : source.problem ? 'retrying' : source.watched ? 'done' : schedule ? 'resting' : 'ahead'}
+      wrong={source.problem !== null}
+      state={!enabled ? 'Switched off' : (source.problem ?? (schedule ? <>{source.checkedAt ? <>Looked at <Moment at={source.checkedAt} />; </> : ''}next {dayjs(nextTimes(schedule, shownMs, 1)[0]).format('ddd HH:mm')}</> : source.watched ? <>Watched{source.checkedAt && <>; looked <Moment at={source.checkedAt} /></>}</> : 'No worker watches it just now'))}
+      buttons={<><Button variant="outlined" onClick={() => void toggle()}>{enabled ? 'Switch off' : 'Switch on'}</Button><Button variant="outlined" onClick={onEdit}>Change</Button></>}
+    />
   );
 }

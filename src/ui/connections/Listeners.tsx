@@ -4,10 +4,10 @@ import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { ListenerView } from '@/contracts/listeners';
-import { NOTICE_TYPES } from '@/core/telling/notice';
+import type { NoticeType } from '@/core/telling/notice';
 import { ask } from '../api';
 import { Moment } from '../frame/Moment';
-import { Mark } from '../tally/Mark';
+import { ConnectionRow, Problem } from './ConnectionRow';
 import { ListenerForm } from './ListenerForm';
 import { Tellings } from './Tellings';
 
@@ -32,17 +32,19 @@ export function Listeners() {
 
 function One({ listener, onEdit, onLook }: { readonly listener: ListenerView; readonly onEdit: () => void; readonly onLook: () => void }) {
   const { name, url, types, enabled, problem, toldAt, told, due } = listener;
-  const of = types.length === 0 ? 'everything' : types.map((type) => NOTICE_TYPES[type].replace(/^[A-Z]/, (letter) => letter.toLowerCase())).join('; ');
+  const hears = types.length === 0 ? 'everything' : types.map((type) => HEARD[type]).join(', ');
   return (
-    <Box sx={{ px: 1.5, py: 1, display: 'grid', gridTemplateColumns: '180px minmax(300px, 1fr) minmax(160px, 220px) auto', columnGap: 2, rowGap: 0.5, alignItems: 'center', '& + &': { borderTop: 1, borderColor: 'divider' } }}>
-      <Box sx={{ fontWeight: 600 }}>{name}</Box>
-      <Box sx={{ color: 'text.secondary', fontSize: 13, overflowWrap: 'anywhere' }}>{url} hears of {of}</Box>
-      <Box sx={{ display: 'flex', gap: 0.75, alignItems: 'center', fontSize: 13, color: enabled && problem ? 'chart.signal' : 'inherit' }}>
-        <Mark state={!enabled ? 'not taken' : problem ? 'retrying' : 'done'} />
-        <span>{!enabled ? 'Switched off' : <>Told {told}{due > 0 && `, ${due} on the way`}{toldAt && <>; last <Moment at={toldAt} /></>}</>}</span>
-      </Box>
-      <Box sx={{ display: 'flex', gap: 1 }}><Button variant="outlined" onClick={onLook}>What it was told</Button><Button variant="outlined" onClick={onEdit}>Change</Button></Box>
-      {problem && <Box role="alert" sx={{ color: 'chart.signal', fontSize: 13, gridColumn: '2 / -1', overflowWrap: 'anywhere' }}>{problem}</Box>}
-    </Box>
+    <ConnectionRow
+      name={name}
+      about={<>{url} hears of {hears}</>}
+      mark={!enabled ? 'not taken' : problem ? 'retrying' : 'done'}
+      wrong={enabled && problem !== null}
+      state={!enabled ? 'Switched off' : <>Told {told}{due > 0 && `, ${due} on the way`}{toldAt && <>; last <Moment at={toldAt} /></>}</>}
+      buttons={<><Button variant="outlined" onClick={onLook}>What it heard</Button><Button variant="outlined" onClick={onEdit}>Change</Button></>}
+    >
+      {problem && <Problem text={problem} />}
+    </ConnectionRow>
   );
 }
+
+const HEARD: Readonly<Record<NoticeType, string>> = { 'leadline.run.finished': 'finished runs', 'leadline.run.stranded': 'stranded runs', 'leadline.task.opened': 'what waits at the desk' };

@@ -31,7 +31,7 @@ export function Tellings({ listener, onClose }: { readonly listener: ListenerVie
   const again = () => void post<{ count: number }>(`/listeners/${listener.key}/replay`, { since: dayjs().subtract(hours, 'hour').toISOString() }).then(({ count }) => { tell(count === 0 ? `Nothing happened in ${SINCE[hours]}.` : `${count} ${count === 1 ? 'event is' : 'events are'} told again, with the ids of the first time.`); return client.invalidateQueries({ queryKey: ['listeners'] }); }, warn);
   return (
     <Dialog open onClose={onClose} maxWidth="md" fullWidth>
-      <DialogTitle sx={{ typography: 'h1' }}>What “{listener.name}” was told</DialogTitle>
+      <DialogTitle sx={{ typography: 'h1' }}>What “{listener.name}” heard</DialogTitle>
       <DialogContent>
         {!data && <Loading />}
         {data?.length === 0 && <Box sx={{ color: 'text.secondary' }}>Nothing yet. It hears of what happens from now on; what happened before can be told below.</Box>}
@@ -51,10 +51,11 @@ export function Tellings({ listener, onClose }: { readonly listener: ListenerVie
   );
 }
 
-function Row({ telling: { type, run, at, state, attempts, nextAt, failure } }: { readonly telling: TellingView }) {
+function Row({ telling: { type, run, fileName, at, state, attempts, nextAt, failure } }: { readonly telling: TellingView }) {
   return (
     <tr>
-      <td><Link href={`/runs/${run}`}>{NOTICE_TYPES[type]}</Link></td>
+      <td>{NOTICE_TYPES[type]}</td>
+      <td><Link href={`/runs/${run}`}>{fileName}</Link></td>
       <td><Moment at={at} /></td>
       <td>
         <Box sx={{ display: 'flex', gap: 0.75, alignItems: 'center', color: state === 'given up' ? 'chart.signal' : 'inherit' }}>
