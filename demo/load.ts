@@ -7,6 +7,7 @@ import { saveSource } from '@/services/sources';
 import { resolveSettings } from '@/settings/settings';
 import { migrate } from '@/store/migrate';
 import { findDefinition } from '@/store/queries/definitions';
+import { loadArchive } from './archive';
 import { loadLedger } from './harbour-ledger';
 import { loadLists } from './lists';
 import { loadSamples } from './samples';
@@ -49,5 +50,6 @@ for (const tray of trays(folder)) {
   mkdirSync(tray.path, { recursive: true });
   await saveSource(services, ACTOR, { key: tray.key, name: tray.name, connector: 'folder', settings: { path: path.resolve(tray.path), pollSeconds: 2 }, secret: null, pipeline: tray.pipeline, enabled: true });
 }
+await loadArchive(services, ACTOR, folder);
 await loadSamples(services, lens);
 await services.store.close();

@@ -1,4 +1,8 @@
+import { addressesPlace } from './addresses/batch';
+import type { BatchPlace } from './batch';
+import { folderPlace } from './folder/batch';
 import { folderSource } from './folder/source';
+import { mailboxPlace } from './mailbox/batch';
 import { mailboxSource } from './mailbox/source';
 import type { Connector } from './connection';
 import { databaseConnector } from './database/query';
@@ -11,6 +15,13 @@ import type { SourceConnector } from './source';
 export const SOURCES: Readonly<Record<string, SourceConnector<never>>> = {
   [mailboxSource.key]: mailboxSource as SourceConnector<never>,
   [folderSource.key]: folderSource as SourceConnector<never>,
+};
+
+/** Every place that can be worked through as a batch. */
+export const PLACES: Readonly<Record<string, BatchPlace<never>>> = {
+  [folderPlace.key]: folderPlace as BatchPlace<never>,
+  [mailboxPlace.key]: mailboxPlace as BatchPlace<never>,
+  [addressesPlace.key]: addressesPlace as BatchPlace<never>,
 };
 
 /** Every service and database connector. */

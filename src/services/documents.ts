@@ -27,7 +27,7 @@ async function sourceNames(services: Services): Promise<ReadonlyMap<string, stri
 }
 
 /** Documents that came by hand or over the endpoint have no source of their own. */
-const OTHER_SOURCES: Readonly<Record<string, string>> = { endpoint: 'Endpoint', dropped: 'Dropped in' };
+const OTHER_SOURCES: Readonly<Record<string, string>> = { endpoint: 'Endpoint', dropped: 'Dropped in', batch: 'Batch' };
 
 type RunGlimpse = { readonly state: RunState | null; readonly step: string | null; readonly stopped: string | null };
 

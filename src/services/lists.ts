@@ -46,10 +46,11 @@ export async function exportList(services: Services, key: string, query: RowQuer
   const cells = rows.map((row) => head.columns.map((column) => ({ value: row.cells[column.name] ?? '', figure: column.type === 'money' || column.type === 'number' })));
   if (format === 'xlsx') return { fileName: `${head.key}.xlsx`, mediaType: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet', bytes: await asWorkbook(head, names, cells, links) };
   const lines = cells.map((row, index) => [...row.map(({ value, figure }) => (figure ? value : harmless(value))), ...(links ? [links[index] ?? ''] : [])]);
-  // RFC 4180: CRLF between records, quotes doubled.
-  const text = stringify([[...names, ...(links ? ['Document'] : [])], ...lines], { record_delimiter: '\r\n' });
-  return { fileName: `${head.key}.csv`, mediaType: 'text/csv; charset=utf-8; header=present', bytes: Buffer.from(text, 'utf8') };
+  return asCsv(head.key, [[...names, ...(links ? ['Document'] : [])], ...lines]);
 }
+
+/** RFC 4180: CRLF between records, quotes doubled. Texts must be harmless already. */
+export const asCsv = (name: string, rows: readonly (readonly string[])[]): Export => ({ fileName: `${name}.csv`, mediaType: 'text/csv; charset=utf-8; header=present', bytes: Buffer.from(stringify(rows as string[][], { record_delimiter: '\r\n' }), 'utf8') });
 
 type ExportCell = { readonly value: string; readonly figure: boolean };
 

@@ -379,3 +379,28 @@ export const telling = mysqlTable(
   { listenerKey: key().notNull(), noticeId: id().notNull(), state: varchar({ length: 10 }).$type<import('./states').TellingState>().notNull(), attempts: int().notNull(), dueAt: moment().notNull(), toldAt: moment(), failure: varchar({ length: 1000 }) },
   (table) => [primaryKey({ columns: [table.listenerKey, table.noticeId] })],
 );
+
+/** What waits at a place, worked through on purpose. */
+export const batch = mysqlTable('batch', {
+  id: id().primaryKey(),
+  name: varchar({ length: 200 }).notNull(),
+  pipelineKey: key().notNull(),
+  place: varchar({ length: 30 }).notNull(),
+  /** The source whose settings and secret are used; null: its own settings. */
+  sourceKey: key(),
+  settings: json().notNull(),
+  state: varchar({ length: 10 }).$type<import('./states').BatchState>().notNull(),
+  /** So many of its items, from the first, may be taken. */
+  released: int().notNull(),
+  problem: varchar({ length: 1000 }),
+  begunAt: moment().notNull(),
+  begunBy: varchar({ length: 100 }).notNull(),
+  worker: id(),
+  leaseUntil: moment(),
+});
+
+export const batchItem = mysqlTable(
+  'batch_item',
+  { batchId: id().notNull(), number: int().notNull(), ref: varchar({ length: 1000 }).notNull(), name: varchar({ length: 255 }).notNull(), size: bigint({ mode: 'number' }), state: varchar({ length: 10 }).$type<import('./states').BatchItemState>().notNull(), eventId: id(), problem: varchar({ length: 1000 }) },
+  (table) => [primaryKey({ columns: [table.batchId, table.number] })],
+);

@@ -37,3 +37,10 @@ export type SoundingState = (typeof SOUNDING_STATES)[number];
 /** due: to be told, now or again later; told: the other side has it; given up: tried for days, or it did not want it. */
 export const TELLING_STATES = ['due', 'told', 'given up'] as const;
 export type TellingState = (typeof TELLING_STATES)[number];
+
+/** under way: its released items are taken and worked on; paused: by a person, or because the released ones are through; ended: the rest stays where it is. */
+export const BATCH_STATES = ['under way', 'paused', 'done', 'ended'] as const;
+export type BatchState = (typeof BATCH_STATES)[number];
+
+export const BATCH_ITEM_STATES = ['waiting', 'taken', 'failed'] as const;
+export type BatchItemState = (typeof BATCH_ITEM_STATES)[number];

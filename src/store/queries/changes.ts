@@ -10,6 +10,7 @@ export async function markOfChange(db: Queries): Promise<string> {
     (SELECT CONCAT(COUNT(*), ':', COALESCE(SUM(CRC32(CONCAT(id, state, updated_at))), 0)) FROM run WHERE state IN ('queued', 'working', 'waiting', 'stranded')) AS run,
     (SELECT MAX(id) FROM document) AS document,
     (SELECT CONCAT(COUNT(*), ':', COALESCE(SUM(CRC32(CONCAT(id, state, updated_at))), 0)) FROM task WHERE state IN ('open', 'set aside')) AS task,
-    (SELECT GROUP_CONCAT(\`key\`, enabled, COALESCE(problem, '')) FROM source) AS source`)) as unknown as [Record<string, unknown>[]];
+    (SELECT GROUP_CONCAT(\`key\`, enabled, COALESCE(problem, '')) FROM source) AS source,
+    (SELECT CONCAT(COUNT(*), ':', COALESCE(SUM(CRC32(CONCAT(id, state, released, COALESCE(problem, '')))), 0)) FROM batch WHERE state IN ('under way', 'paused')) AS batch`)) as unknown as [Record<string, unknown>[]];
   return Object.values(rows[0] ?? {}).join('|');
 }

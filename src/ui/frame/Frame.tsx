@@ -51,7 +51,8 @@ export function Frame({ children }: { readonly children: ReactNode }) {
 }
 
 function RoomLink({ name, path, waiting }: { readonly name: string; readonly path: string; readonly waiting: number }) {
-  const here = usePathname().startsWith(path);
+  const at = usePathname();
+  const here = at.startsWith(path) || (path === '/intake' && at.startsWith('/batches'));
   return (
     <Box component={Link} href={path} aria-current={here ? 'page' : undefined} sx={{ display: 'flex', alignItems: 'center', gap: 0.75, px: 1.25, textDecoration: 'none', color: here ? 'text.primary' : 'text.secondary', fontWeight: here ? 650 : 450, boxShadow: here ? (t) => `inset 0 -3px 0 ${t.vars?.palette.chart.deep ?? ''}` : 'none', '&:hover': { color: 'text.primary' } }}>
       {name}

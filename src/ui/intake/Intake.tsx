@@ -42,6 +42,7 @@ export function Intake() {
       {waiting && <ChoosePipeline {...waiting} onChoose={choose} onClose={forget} />}
       <RoomHead title="Intake" about="Everything that arrived, and where it is now. Drop files anywhere on this page.">
         {counts?.demo && <SendSample />}
+        <Button component={Link} variant="outlined" href="/batches">Batches</Button>
         <input ref={chooser} type="file" multiple hidden onChange={(event) => { void send([...(event.target.files ?? [])]); event.target.value = ''; }} />
         <Button variant="contained" onClick={() => chooser.current?.click()}>Choose files</Button>
       </RoomHead>

@@ -23,7 +23,7 @@ export function Pipeline({ pipelineKey }: { readonly pipelineKey: string }) {
   if (!pipeline) return <Loading />;
   return (
     <>
-      <RoomHead title={pipeline.name} about={<>{pipeline.description} {pipeline.version === null ? 'Not published yet.' : <>Version {pipeline.version}, published <Moment at={pipeline.publishedAt ?? ''} />.</>}</>}><Switches pipeline={pipeline} /><DefinitionText yaml={pipeline.yaml} name={`${pipeline.key}.yaml`} /><Button component={Link} variant="outlined" href={`/pipelines/${pipeline.key}/edit`}>Change and try</Button></RoomHead>
+      <RoomHead title={pipeline.name} about={<>{pipeline.description} {pipeline.version === null ? 'Not published yet.' : <>Version {pipeline.version}, published <Moment at={pipeline.publishedAt ?? ''} />.</>}</>}><Switches pipeline={pipeline} /><DefinitionText yaml={pipeline.yaml} name={`${pipeline.key}.yaml`} />{pipeline.version !== null && <Button component={Link} variant="outlined" href={`/batches/new?pipeline=${pipeline.key}`}>Run on what waits</Button>}<Button component={Link} variant="outlined" href={`/pipelines/${pipeline.key}/edit`}>Change and try</Button></RoomHead>
       <Box sx={{ mx: 2.5, mb: 2, overflow: 'auto', border: 1, borderColor: 'divider', bgcolor: 'background.paper' }}>
         <Box component="table" aria-label="Steps and recent documents" sx={{ borderCollapse: 'separate', borderSpacing: 0, width: '100%', '& td, & th': { textAlign: 'left', verticalAlign: 'top', fontSize: 13, p: 0 } }}>
           <thead>
