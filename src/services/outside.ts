@@ -14,6 +14,7 @@ import { openConnection, type OpenConnection } from './connections';
 import type { Services } from './context';
 import { documentSearchable } from './documents';
 import { guarded } from './guarded';
+import { passFor } from './passes';
 import { listsFor } from './reference-lists';
 
 /** What steps reach outside, each call guarded by the breaker and the limits of its connection. */
@@ -28,7 +29,7 @@ export function outsideOf(services: Services): Outside {
   return {
     find: (list, column, value) => findRow(services, { list, column, value }),
     http: async (request, scope, original, key) => {
-      const prepared = await prepare(request, scope, { name: original.name, bytes: () => services.blobs.get(original.sha256) }, key);
+      const prepared = await prepare(request, scope, { name: original.name, bytes: () => services.blobs.get(original.sha256), address: () => passFor(services, scope.document.id) }, key);
       return takeFrom(await http(request.connection, ({ settings, secret }, about) => exchange(settings, secret, prepared, about)), request.take);
     },
     httpThere: async (request, path) => {

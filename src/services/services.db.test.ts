@@ -17,6 +17,7 @@ import { describePipeline } from './pipelines';
 import { accept, deskQueue, keepDraft, openReview, setAside } from './desk';
 import { describeDocument } from './documents';
 import { exportList, listWorkbooks, readWorkbook, rowsOfList } from './lists';
+import { originalByPass, passFor } from './passes';
 import { receive } from './receive';
 import { describeRun, tallyRuns } from './runs';
 import { describeSources, removeSource, saveSource } from './sources';
@@ -184,5 +185,24 @@ describe('sources', () => {
     await removeSource(bed.services, TESTER, 'scans');
     await expect(removeSource(bed.services, TESTER, 'scans')).rejects.toThrow('no source “scans”');
     await expect(saveSource(bed.services, TESTER, { ...input, connector: 'pigeon' })).rejects.toThrow('no connector “pigeon”. Known: mailbox, folder');
+  });
+});
+
+describe('an address of an original', () => {
+  const partsOf = (address: string) => {
+    const url = new URL(address);
+    return { id: url.pathname.split('/').at(-1) ?? '', until: Number(url.searchParams.get('until')), proof: url.searchParams.get('proof') ?? '' };
+  };
+  test('leads to the document it was made for, until it is over', async () => {
+    const { documents } = await receive(bed.services, TESTER, { sourceKey: 'endpoint', pipelineKey: 'haulage-to-ledger' }, { dedupeKey: 'pass', type: 'test', sender: null, subject: null, occurredAt: null, problem: null, data: {}, files: [{ name: 'pass.txt', mediaType: 'text/plain', bytes: Buffer.from('A paper with a pass.') }] });
+    const [one] = documents;
+    const { id, until, proof } = partsOf(passFor(bed.services, one!.id));
+    expect([id, (await originalByPass(bed.services, id, { until, proof })).bytes.toString()]).toEqual([one!.id, 'A paper with a pass.']);
+    const refused = 'holds no longer';
+    await expect(originalByPass(bed.services, id, { until: until + 1, proof })).rejects.toThrow(refused);
+    await expect(originalByPass(bed.services, id, { until, proof: `${proof.slice(0, -1)}_` })).rejects.toThrow(refused);
+    await expect(originalByPass(bed.services, '01KA0000000000000000000000', { until, proof })).rejects.toThrow(refused);
+    const over = Math.floor(Date.now() / 1000) - 1;
+    await expect(originalByPass(bed.services, id, { until: over, proof: bed.services.secrets().proof(`original ${id} until ${over}`) })).rejects.toThrow(refused);
   });
 });

@@ -1,4 +1,4 @@
-import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
+import { createCipheriv, createDecipheriv, createHmac, randomBytes } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 
@@ -7,6 +7,8 @@ export interface SecretBox {
   seal(text: string): Buffer;
   /** Throws when the secret was sealed with another key file. */
   open(sealed: Buffer): string;
+  /** Shows that a text is from here (HMAC-SHA-256, RFC 2104), in base64url. */
+  proof(text: string): string;
 }
 
 const IV_BYTES = 12;
@@ -25,6 +27,7 @@ export function openSecretBox(dataFolder: string): SecretBox {
   }
   const key = readFileSync(file);
   return {
+    proof: (text) => createHmac('sha256', key).update(text).digest('base64url'),
     seal(text) {
       const iv = randomBytes(IV_BYTES);
       const cipher = createCipheriv('aes-256-gcm', key, iv);

@@ -1,7 +1,7 @@
-import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
-import { folderBlobs, sha256Of } from './blobs';
+import { folderBlobs, sha256Of, writeWhole } from './blobs';
 
 const folder = mkdtempSync(path.join(os.tmpdir(), 'leadline-blobs-'));
 afterAll(() => rmSync(folder, { recursive: true }));
@@ -24,4 +24,11 @@ describe(folderBlobs, () => {
   test('takes nothing but a hash for an address', async () => {
     await expect(async () => blobs.get('../../secret.key')).rejects.toThrow('is no SHA-256');
   });
+});
+
+test('what could not be written leaves nothing lying about', async () => {
+  const place = path.join(folder, 'taken');
+  mkdirSync(path.join(place, 'name', 'not-empty'), { recursive: true });
+  await expect(writeWhole(path.join(place, 'name'), Buffer.from('x'))).rejects.toThrow();
+  expect(readdirSync(place)).toEqual(['name']);
 });

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { mkdir, open, readFile, rename, stat } from 'node:fs/promises';
+import { mkdir, open, readFile, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { newId } from '@/settings/identifier';
 
@@ -39,16 +39,21 @@ export function folderBlobs(folder: string): Blobs {
 
 const exists = (file: string): Promise<boolean> => stat(file).then(() => true, () => false);
 
-/** Write a file so that a crash leaves the old one or the new one, never half of it. */
+/** Write a file so that a crash leaves the old one or the new one, never half of it. Where it fails, nothing is left lying about. */
 export async function writeWhole(file: string, bytes: Buffer): Promise<void> {
   await mkdir(path.dirname(file), { recursive: true });
   const aside = `${file}.${newId()}.part`;
-  const handle = await open(aside, 'wx');
   try {
-    await handle.writeFile(bytes);
-    await handle.sync();
-  } finally {
-    await handle.close();
+    const handle = await open(aside, 'wx');
+    try {
+      await handle.writeFile(bytes);
+      await handle.sync();
+    } finally {
+      await handle.close();
+    }
+    await rename(aside, file);
+  } catch (error) {
+    await rm(aside, { force: true });
+    throw error;
   }
-  await rename(aside, file);
 }

@@ -13,14 +13,18 @@ export interface TestBed {
   close(): Promise<void>;
 }
 
-/** A fresh database of its own on the test server, and a fresh data folder. */
-export async function openTestBed(name: string): Promise<TestBed> {
-  const server = process.env['LEADLINE_DATABASE_URL'];
+/** A fresh database of its own on the test server, or on another one, and a fresh data folder. */
+export async function openTestBed(name: string, server = process.env['LEADLINE_DATABASE_URL']): Promise<TestBed> {
   if (!server) throw new Error('These tests need the test database: run them with “node bin/test.mjs --only database”.');
   const database = `leadline_${name}_${process.pid}`;
-  const connection = await mysql.createConnection(server);
-  await connection.query(`DROP DATABASE IF EXISTS \`${database}\``);
-  await connection.query(`CREATE DATABASE \`${database}\` CHARACTER SET utf8mb4`);
+  // A connection for each, since the server may be stopped and started in between.
+  const govern = async (...statements: string[]) => {
+    const connection = await mysql.createConnection(server);
+    for (const statement of statements) await connection.query(statement);
+    await connection.end();
+  };
+  const gone = `DROP DATABASE IF EXISTS \`${database}\``;
+  await govern(gone, `CREATE DATABASE \`${database}\` CHARACTER SET utf8mb4`);
   const url = new URL(server);
   url.pathname = `/${database}`;
   const dataFolder = mkdtempSync(path.join(os.tmpdir(), 'leadline-bed-'));
@@ -32,8 +36,7 @@ export async function openTestBed(name: string): Promise<TestBed> {
     databaseUrl: url.href,
     async close() {
       await services.store.close();
-      await connection.query(`DROP DATABASE IF EXISTS \`${database}\``);
-      await connection.end();
+      await govern(gone);
       rmSync(dataFolder, { recursive: true, force: true });
     },
   };

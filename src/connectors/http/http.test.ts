@@ -7,7 +7,7 @@ import { operationsIn } from './operations';
 import { nested, prepare, takeFrom } from './prepare';
 
 const scope = { known: { ...NOTHING_KNOWN, notes: { number: 'A 1/2', list: '[{"a":"b"}]' } }, document: { id: 'D', fileName: 'bill.pdf', receivedAt: '', sender: null } };
-const original = { name: 'bill.pdf', bytes: async () => Buffer.from('paper') };
+const original = { name: 'bill.pdf', bytes: async () => Buffer.from('paper'), address: () => 'https://here.example/originals/D' };
 
 describe(prepare, () => {
   test('values go into path, query and body, each written as its place wants', async () => {
@@ -18,6 +18,18 @@ describe(prepare, () => {
     const form = (await prepare({ connection: 'x', method: 'POST', path: '/', as: 'form', body: { a: 'note.number' } }, scope, original, null)).body as FormData;
     expect([form.get('a'), await (form.get('file') as File).text(), (form.get('file') as File).name]).toEqual(['A 1/2', 'paper', 'bill.pdf']);
     expect(Buffer.from((await prepare({ connection: 'x', method: 'PUT', path: '/', as: 'original' }, scope, original, null)).body as Uint8Array).toString()).toBe('paper');
+  });
+  test('the document goes as Base64, or as an address, where the body names it', async () => {
+    const made = await prepare({ connection: 'x', method: 'POST', path: '/', body: { file: 'document.base64', link: { text: 'see {document.address}' }, size: { expression: '$length(document.base64)' } } }, scope, original, null);
+    expect(JSON.parse(made.body as string)).toEqual({ file: 'cGFwZXI=', link: 'see https://here.example/originals/D', size: '8' });
+  });
+  test('what nobody names is not read', async () => {
+    const untouched = { ...original, bytes: () => Promise.reject(new Error('read')), address: () => { throw new Error('made'); } };
+    await expect(prepare({ connection: 'x', method: 'POST', path: '/', body: { a: 'note.number' } }, scope, untouched, null)).resolves.toMatchObject({ path: '/' });
+  });
+  test('a path that would lead elsewhere because a value is missing is not asked', async () => {
+    const failed = await prepare({ connection: 'x', method: 'POST', path: '/bills/{bill.id}/papers' }, scope, original, null).catch((error: unknown) => (error as StepFailure).failure);
+    expect(failed).toMatchObject({ code: 'value-failed', untouched: true, message: expect.stringContaining('needs “bill.id”, which is empty') });
   });
   test('names that reach into the machinery of objects are refused', () => {
     expect(() => nested({ '__proto__.polluted': 'x' })).toThrow('cannot be the name');
@@ -63,6 +75,13 @@ describe(exchange, () => {
   ] as const)('an answer of %d %j is told as %j', async (status, headers, failure) => {
     answer = (response) => response.writeHead(status, headers).end('{"detail":"no"}');
     expect(await ask({}, 'connection:x')).toMatchObject(failure);
+  });
+  test('broken JSON may have been done and is asked again; a text that never was JSON is a text', async () => {
+    answer = (response) => void response.writeHead(200, { 'content-type': 'application/json' }).end('{"job": 7, "sta');
+    expect(await ask()).toMatchObject({ code: 'service-down', message: expect.stringContaining('broken JSON') });
+    expect(await ask()).not.toHaveProperty('untouched');
+    answer = (response) => void response.writeHead(200, { 'content-type': 'text/plain' }).end('{taken}');
+    expect(await ask()).toBe('{taken}');
   });
   test('a line that breaks may have done it; a server that is not there has surely not', async () => {
     answer = (response) => response.socket?.destroy();

@@ -1,5 +1,6 @@
 import Joi from 'joi';
 import type { Connector } from '../connection';
+import { StepFailure } from '@/core/resilience/failure';
 import { expectOk, request, textOf } from './exchange';
 import { operationsIn } from './operations';
 
@@ -43,7 +44,7 @@ function credentials({ auth, authName }: HttpSettings, secret: string | null): R
   }
 }
 
-/** Send a request; the answer as data where it is JSON, else as text, and null where there is none. Throws a StepFailure. */
+/** Send a request; the answer as data where it is JSON, else as text, and null where there is none. Throws a {@link StepFailure}. */
 export async function exchange(settings: HttpSettings, secret: string | null, prepared: PreparedRequest, about?: string): Promise<unknown> {
   const base = baseOf(settings);
   const response = await request(`${base}${prepared.path}`, { method: prepared.method, body: prepared.body, headers: { accept: 'application/json', ...prepared.headers, ...credentials(settings, secret) } }, base);
@@ -51,7 +52,9 @@ export async function exchange(settings: HttpSettings, secret: string | null, pr
   if (text === '') return null;
   try {
     return JSON.parse(text);
-  } catch {
+  } catch (error) {
+    // What calls itself JSON and is none was broken on the way: nobody can tell whether the thing was done.
+    if (/\bjson\b/.test(response.headers.get('content-type') ?? '')) throw new StepFailure('service-down', `${base} (the answer is broken JSON)`, { cause: error });
     return text;
   }
 }

@@ -1,7 +1,7 @@
 import type { HttpRequest } from '@/core/pipeline/definition';
 import type { Given } from '@/core/pipeline/facts';
 import { compute } from '@/core/pipeline/expression';
-import { fillIn, valuesOf, type Scope } from '@/core/pipeline/values';
+import { fillIn, sourcesInTemplate, valuesOf, type Scope } from '@/core/pipeline/values';
 import { StepFailure } from '@/core/resilience/failure';
 import type { PreparedRequest } from './http';
 
@@ -9,17 +9,35 @@ import type { PreparedRequest } from './http';
 export interface Original {
   readonly name: string;
   readonly bytes: () => Promise<Buffer>;
+  /** An address under which it can be fetched for a while, without a key. */
+  readonly address: () => string;
 }
 
 /** Make up the request of a step for a document. */
-export async function prepare(request: HttpRequest, scope: Scope, original: Original, key: string | null): Promise<PreparedRequest> {
+export async function prepare(request: HttpRequest, given: Scope, original: Original, key: string | null): Promise<PreparedRequest> {
+  const scope = await withOriginal(request, given, original);
   const [query, headers, body] = [await valuesOf(request.query ?? {}, scope), await valuesOf(request.headers ?? {}, scope), await valuesOf(request.body ?? {}, scope)];
   const asked = new URLSearchParams(Object.entries(query).flatMap(([name, value]) => (value === null ? [] : [[name, value]])));
-  const path = fillIn(request.path, scope, encodeURIComponent) + (asked.size > 0 ? `?${asked.toString()}` : '');
-  const given: Record<string, string> = Object.fromEntries(Object.entries(headers).flatMap(([name, value]) => (value === null ? [] : [[name.toLowerCase(), value.replace(/[\r\n]+/g, ' ')]])));
+  const path = pathOf(request.path, scope) + (asked.size > 0 ? `?${asked.toString()}` : '');
+  const named: Record<string, string> = Object.fromEntries(Object.entries(headers).flatMap(([name, value]) => (value === null ? [] : [[name.toLowerCase(), value.replace(/[\r\n]+/g, ' ')]])));
   const keyed: Record<string, string> = key === null ? {} : { 'idempotency-key': key };
-  if (request.method === 'GET' || request.method === 'DELETE') return { method: request.method, path, headers: { ...given, ...keyed }, body: null };
-  return { method: request.method, path, ...(await bodyOf(request, body, original, { ...given, ...keyed })) };
+  if (request.method === 'GET' || request.method === 'DELETE') return { method: request.method, path, headers: { ...named, ...keyed }, body: null };
+  return { method: request.method, path, ...(await bodyOf(request, body, original, { ...named, ...keyed })) };
+}
+
+/** What is large, or holds only for a while, is made up where the request names it. */
+async function withOriginal({ query, headers, body, path }: HttpRequest, scope: Scope, original: Original): Promise<Scope> {
+  const text = JSON.stringify([query, headers, body, path]);
+  const address = text.includes('document.address') ? { address: original.address() } : {};
+  const base64 = text.includes('document.base64') ? { base64: (await original.bytes()).toString('base64') } : {};
+  return { ...scope, document: { ...scope.document, ...address, ...base64 } };
+}
+
+/** A path with its values filled in. One that is missing would lead to another place than was meant. */
+export function pathOf(template: string, scope: Scope): string {
+  const missing = sourcesInTemplate(template).find((source) => fillIn(`{${source}}`, scope) === '');
+  if (missing !== undefined) throw new StepFailure('value-failed', `the address “${template}” needs “${missing}”, which is empty`, { untouched: true });
+  return fillIn(template, scope, encodeURIComponent);
 }
 
 async function bodyOf(request: HttpRequest, body: Given, original: Original, headers: Record<string, string>): Promise<Pick<PreparedRequest, 'body' | 'headers'>> {

@@ -11,6 +11,7 @@ export interface Offer {
   readonly group: string;
 }
 
+const REQUEST_LABELS: readonly (readonly [string, string])[] = [['address', 'Address of the original, for an hour'], ['base64', 'The original in Base64']];
 const DOCUMENT_LABELS: readonly (readonly [string, string])[] = [['name', 'File name'], ['received', 'Received at'], ['sender', 'Sender'], ['kind', 'Kind'], ['id', 'Number in Leadline']];
 
 /** Kinds that may have been read: those that are named, or all, where a sorting step finds out. */
@@ -45,9 +46,11 @@ export function offersAt(pipeline: PipelineDefinition, id: string, around: Surro
     ...unique(kinds.flatMap((kind) => kind.fields.map((field) => ({ source: field.key, label: field.label, group: kinds.length === 1 ? kind.name : 'Fields' })))),
     ...before.flatMap((step) => (step.do === 'set' ? Object.keys(step.values).map((name) => ({ source: `note.${name}`, label: name, group: 'Notes' })) : [])),
     ...before.flatMap((step) => (entryOf(step).gives?.(step, around) ?? []).map(({ name, label }) => ({ source: `${step.id}.${name}`, label, group: `${entryOf(step).name}: ${step.id}` }))),
-    ...DOCUMENT_LABELS.map(([name, label]) => ({ source: `document.${name}`, label, group: 'The document' })),
+    ...[...DOCUMENT_LABELS, ...(asksOverHttp(pipeline, id) ? REQUEST_LABELS : [])].map(([name, label]) => ({ source: `document.${name}`, label, group: 'The document' })),
   ];
 }
+
+const asksOverHttp = (pipeline: PipelineDefinition, id: string): boolean => [...eachStep(pipeline.steps)].some(({ step }) => step.id === id && (step.do === 'call' || step.do === 'send'));
 
 function rowOffers(kinds: readonly KindDefinition[], table: string | undefined): Offer[] {
   if (table === undefined) return [];

@@ -11,6 +11,9 @@ export interface DocumentFacts {
   readonly fileName: string;
   readonly receivedAt: string;
   readonly sender: string | null;
+  /** See {@link REQUEST_PARTS}. */
+  readonly address?: string;
+  readonly base64?: string;
 }
 
 /** What values are taken from. */
@@ -35,7 +38,10 @@ export class ValueProblem extends Error {
   override readonly name = 'ValueProblem';
 }
 
-export const DOCUMENT_PARTS = ['id', 'name', 'received', 'sender', 'kind'] as const;
+export const DOCUMENT_PARTS = ['id', 'name', 'received', 'sender', 'kind', 'address', 'base64'] as const;
+
+/** Parts that are made up only for a request that names them: an address under which the original can be fetched for a while, or the bytes. */
+export const REQUEST_PARTS = ['address', 'base64'] as const;
 
 const nowhere = (value: string | null): PlannedValue => ({ value, place: null });
 
@@ -74,6 +80,10 @@ function documentValue(name: string, document: DocumentFacts, known: Known): str
       return document.sender;
     case 'kind':
       return known.reading?.kind ?? known.kind;
+    case 'address':
+      return document.address ?? null;
+    case 'base64':
+      return document.base64 ?? null;
     default:
       return null;
   }

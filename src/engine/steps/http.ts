@@ -1,5 +1,7 @@
 import type { CallStep, SendStep } from '@/core/pipeline/definition';
+import type { Given } from '@/core/pipeline/facts';
 import { fillIn } from '@/core/pipeline/values';
+import { StepFailure } from '@/core/resilience/failure';
 import { deliveryKey, thingSent, type StepHandler } from '../step';
 
 export const call: StepHandler<CallStep> = async (step, { engine, scope, document }) => ({
@@ -22,8 +24,15 @@ export const send: StepHandler<SendStep> = async (step, context) => {
     delivery: {
       key, target, rows: 1,
       confirm: canTell ? there : null,
-      send: async () => ({ rows: 1, left: 0, values: await engine.outside.http(step, scope, { sha256: document.sha256, name: document.fileName }, key) }),
+      send: async () => ({ rows: 1, left: 0, values: whole(step, await engine.outside.http(step, scope, { sha256: document.sha256, name: document.fileName }, key)) }),
       result: thingSent(target),
     },
   };
 };
+
+/** What later steps build on must be in the answer: an application that took something says what it made of it. */
+function whole({ connection, take }: SendStep, values: Given): Given {
+  const missing = Object.keys(take ?? {}).find((name) => (values[name] ?? null) === null);
+  if (missing !== undefined) throw new StepFailure('value-failed', `the answer of “${connection}” has no “${missing}” (${take?.[missing] ?? ''}). Look there whether it was done, correct the step, then refloat`);
+  return values;
+}

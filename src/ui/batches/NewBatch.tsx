@@ -43,7 +43,7 @@ export function NewBatch() {
           <MenuItem value={ADDRESSES}>A list of addresses</MenuItem>
         </TextField>
         <TextField select label="Through" value={published.some(({ key }) => key === chosen) ? chosen : ''} onChange={(event) => change({ pipeline: event.target.value })}>{published.map(({ key, name }) => <MenuItem key={key} value={key}>{name}</MenuItem>)}</TextField>
-        <Button type="submit" variant={look.data ? 'outlined' : 'contained'} disabled={from === null || chosen === '' || look.isPending} sx={{ height: 40 }}>See what waits</Button>
+        <Button type="submit" variant={look.data ? 'outlined' : 'contained'} disabled={from === null || chosen === '' || look.isPending} sx={{ height: 35 }}>See what waits</Button>
         {choice.where === FOLDER && <TextField label="Folder on the machine of the worker" value={choice.folder} onChange={(event) => change({ folder: event.target.value })} sx={{ gridColumn: '1 / 3' }} />}
         {choice.where === ADDRESSES && <TextField label="Addresses, one a line" multiline minRows={4} maxRows={10} value={choice.addresses} onChange={(event) => change({ addresses: event.target.value })} slotProps={{ htmlInput: { style: { fontFamily: VALUE_FACE, fontSize: 13 } } }} sx={{ gridColumn: '1 / 3' }} />}
       </Box>

@@ -29,7 +29,7 @@ export function Results({ results: { rows, columns }, chosen, onChoose }: Props)
   return (
     <Box tabIndex={0} role="group" aria-label="Results; arrow keys choose" onKeyDown={move} sx={{ '&:focus-visible': { outlineOffset: -2 } }}>
       <Table size="small" stickyHeader aria-label="Results">
-        <TableHead><TableRow><TableCell>Document</TableCell><TableCell>State</TableCell>{columns.map(({ key, label }) => <TableCell key={key} sx={{ whiteSpace: 'nowrap' }}>{label}</TableCell>)}</TableRow></TableHead>
+        <TableHead><TableRow><TableCell sx={{ left: 0, zIndex: 3 }}>Document</TableCell><TableCell>State</TableCell>{columns.map(({ key, label }) => <TableCell key={key} sx={{ whiteSpace: 'nowrap' }}>{label}</TableCell>)}</TableRow></TableHead>
         <TableBody>{rows.map((row) => <Row key={`${row.number}/${row.document?.id ?? ''}`} row={row} columns={columns} chosen={row.document !== null && row.document.id === chosen} onChoose={onChoose} />)}</TableBody>
       </Table>
     </Box>
@@ -40,7 +40,7 @@ function Row({ row, columns, chosen, onChoose }: { readonly row: BatchResult; re
   const { document, name, values } = row;
   return (
     <TableRow hover selected={chosen} onClick={() => document && onChoose(document.id)} sx={{ cursor: document ? 'pointer' : 'default' }}>
-      <TableCell sx={{ minWidth: 160, maxWidth: 260, overflowWrap: 'anywhere' }}>
+      <TableCell sx={{ minWidth: 160, maxWidth: 260, overflowWrap: 'anywhere', position: 'sticky', left: 0, bgcolor: 'background.paper', zIndex: 1 }}>
         {document ? <Box component={Link} href={`/documents/${document.id}`} onClick={(event: React.MouseEvent) => event.stopPropagation()} sx={{ fontWeight: 600, textDecoration: 'none', '&:hover': { textDecoration: 'underline' } }}>{document.fileName}</Box> : name}
         {row.problem && <Box sx={{ color: 'chart.signal', fontSize: 13 }}>{row.problem}</Box>}
       </TableCell>

@@ -3,6 +3,7 @@ import Joi from 'joi';
 import { LIMITS } from '@/digitise/limits';
 import { Refusal } from '@/services/context';
 import { describeDocument, documentHocr, documentSearchable, documentText, pagePicture, requireDocument, runDocument, searchDocuments } from '@/services/documents';
+import { originalByPass } from '@/services/passes';
 import { receive } from '@/services/receive';
 import { newId } from '@/settings/identifier';
 import { findDefinition, listDefinitions } from '@/store/queries/definitions';
@@ -14,6 +15,14 @@ import { id, key, paging, search, stage, withId, withKey, type Paging } from './
 import type { Stage } from '@/services/pictures';
 
 type SendQuery = { readonly name?: string; readonly from: 'endpoint' | 'dropped' };
+
+const passed = operation<{ id: string }, { until: number; proof: string }>({
+  method: 'GET', path: '/originals/{id}', summary: 'The original of a document, by an address that holds for a while', params: withId, query: Joi.object({ until: Joi.number().integer().required().description('Seconds since 1970'), proof: Joi.string().max(100).required() }), answers: { 200: 'The bytes as they came' },
+  handle: async ({ services, params, query }) => {
+    const { bytes, mediaType, fileName } = await originalByPass(services, params.id, query);
+    return file(bytes, mediaType, { 'content-disposition': asAttachment(fileName), 'cache-control': 'no-store' });
+  },
+});
 
 const send = operation<{ key: string }, SendQuery>({
   method: 'POST',
@@ -51,6 +60,7 @@ const withPage = Joi.object<PageParams>({ id: id.required(), page: Joi.number().
 
 export const DOCUMENT_OPERATIONS = [
   send,
+  passed,
   operation<unknown, DocumentFilter & Paging>({
     method: 'GET',
     path: '/documents',

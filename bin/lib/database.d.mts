@@ -1,0 +1,7 @@
+export interface Database {
+  readonly folder: string;
+  url(database: string): string;
+  stop(): Promise<void>;
+}
+export function startDatabase(folder: string, databases?: readonly string[]): Promise<Database>;
+export function freePort(): Promise<number>;
