@@ -202,6 +202,14 @@ export interface ListView {
 }
 
 /** A service or database that is asked by name. Secrets are never shown. */
+/** How long things are kept, days; null: for good. */
+export interface KeepingView {
+  readonly papersDays: number | null;
+  readonly factsDays: number | null;
+  /** What is over already, and goes within the hour. */
+  readonly due: { readonly documents: number; readonly bytes: number; readonly runs: number };
+}
+
 export interface ConnectionView {
   readonly key: string;
   readonly name: string;

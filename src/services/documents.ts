@@ -42,7 +42,7 @@ function summary(row: DocumentRow, run: RunGlimpse, names: ReadonlyMap<string, s
     pageCount: row.pageCount,
     size: row.size,
     kind: row.kindKey,
-    problem: row.problemCode === null ? null : { code: row.problemCode, text: row.problemText ?? '' },
+    problem: row.problemCode !== null ? { code: row.problemCode, text: row.problemText ?? '' } : row.papersGoneAt !== null ? { code: 'deleted', text: goneText(row) ?? '' } : null,
     repeatOf: row.repeatOf,
     run: row.runId === null || run.state === null ? null : { id: row.runId, state: run.state, step: run.step, stopped: run.stopped },
   };
@@ -53,6 +53,17 @@ export async function requireDocument(services: Services, id: string): Promise<D
   if (!row) throw new Refusal('not-found', `There is no document ${id}.`);
   return row;
 }
+
+/** A document whose pages and original are still there. */
+export async function requirePapers(services: Services, id: string): Promise<DocumentRow> {
+  const row = await requireDocument(services, id);
+  const gone = goneText(row);
+  if (gone !== null) throw new Refusal('not-found', `${row.fileName}: ${gone}`);
+  return row;
+}
+
+/** What stands in place of the pages; null while they are there. */
+const goneText = ({ papersGoneAt }: DocumentRow): string | null => (papersGoneAt === null ? null : `The pages were deleted on ${isoMoment(papersGoneAt).slice(0, 10)}. What was written stays, with its proof.`);
 
 export async function describeDocument(services: Services, id: string): Promise<DocumentDetail> {
   const { db } = services.store;
@@ -65,7 +76,7 @@ export async function describeDocument(services: Services, id: string): Promise<
     ...summary(row, { state: newest?.state ?? null, step: newest?.atStep ?? null, stopped: newest?.stopped ?? null }, names),
     sha256: row.sha256,
     mediaType: row.mediaType,
-    pages: pages.map(({ number, width, height, origin, why }) => ({ number, width, height, origin: origin ?? 'text layer', why: why ?? null })),
+    pages: (row.papersGoneAt === null ? pages : []).map(({ number, width, height, origin, why }) => ({ number, width, height, origin: origin ?? 'text layer', why: why ?? null })),
     runs: runs.map((run) => ({ id: run.id, state: run.state, createdAt: isoMoment(run.createdAt) })),
     reading: known?.reading ?? null,
     readings: known?.reading ? known.readings : null,
@@ -83,25 +94,25 @@ export async function knownOf(services: Services, run: RunRow) {
 
 /** A picture of one page, drawn once and kept. */
 export async function pagePicture(services: Services, id: string, page: number, stage: Stage): Promise<{ bytes: Buffer; mediaType: string }> {
-  const row = await requireDocument(services, id);
+  const row = await requirePapers(services, id);
   if (row.pageCount === null || page < 1 || page > row.pageCount) throw new Refusal('not-found', `${row.fileName} has no page ${page} that can be shown.`);
   return pictureOf(services, stage === 'came' ? row.sha256 : (await paperOfDocument(services, row)).hash, page, stage);
 }
 
 /** The text of all pages with columns kept, pages parted by form feeds. */
 export async function documentText(services: Services, id: string): Promise<string> {
-  const row = await requireDocument(services, id);
+  const row = await requirePapers(services, id);
   return (await paperOfDocument(services, row)).pages.map((page) => layoutText(page).text).join('\n\f');
 }
 
 export async function documentHocr(services: Services, id: string): Promise<string> {
-  const row = await requireDocument(services, id);
+  const row = await requirePapers(services, id);
   return hocrOf(row.fileName, (await paperOfDocument(services, row)).pages);
 }
 
 /** The pages as a PDF in which words can be found, whatever they came as. */
 export async function documentSearchable(services: Services, id: string): Promise<{ name: string; bytes: Buffer }> {
-  const row = await requireDocument(services, id);
+  const row = await requirePapers(services, id);
   const { hash, pages: all } = await paperOfDocument(services, row);
   const pages = all.filter((page) => page.origin !== 'typed' && page.origin !== 'data');
   if (pages.length === 0) throw new Refusal('conflict', `${row.fileName} has no pages of paper.`);
@@ -113,7 +124,7 @@ export async function documentSearchable(services: Services, id: string): Promis
 /** Run a document that has none, such as a repeat, or run it once more on purpose. Returns the run's id. */
 export async function runDocument(services: Services, actor: Actor, id: string): Promise<string> {
   const { db } = services.store;
-  const row = await requireDocument(services, id);
+  const row = await requirePapers(services, id);
   if (row.problemCode !== null && row.problemCode !== 'no-pipeline') throw new Refusal('conflict', `${row.fileName} cannot be run: ${row.problemText}`);
   const pipeline = await findDefinition(db, 'pipeline', row.pipelineKey);
   if (!pipeline) throw new Refusal('conflict', `No pipeline “${row.pipelineKey}” is published yet.`);

@@ -23,12 +23,21 @@ export async function paperOf(services: Services, sha256: string, cleanUp: KindC
   const pages = await pagesOf(services.store.db, sha256);
   const off = Object.entries(cleanUp ?? {}).filter(([, on]) => on === false).map(([step]) => step).sort();
   if (off.length === 0 || pages.every((page) => page.origin !== 'picture')) return { hash: sha256, pages };
-  const hash = sha256Of(Buffer.from(`${sha256}/without ${off.join(', ')}`));
+  const hash = hashWithout(sha256, off);
   const kept = await pagesOf(services.store.db, hash);
   if (kept.length > 0) return { hash, pages: kept };
   const asked = underWay.get(hash) ?? readAnew(services, sha256, hash, Object.fromEntries(off.map((step) => [step, false]))).finally(() => underWay.delete(hash));
   underWay.set(hash, asked);
   return asked;
+}
+
+const hashWithout = (sha256: string, off: readonly string[]): string => sha256Of(Buffer.from(`${sha256}/without ${off.join(', ')}`));
+
+/** Every hash under which the pages of a file may be kept: its own, and one for each choice of clean-up steps left out. */
+export function hashesOf(sha256: string): string[] {
+  const steps = Object.keys(ALL_CLEAN).sort();
+  const choices = Array.from({ length: 2 ** steps.length }, (_, choice) => steps.filter((_step, bit) => choice & (1 << bit)));
+  return choices.map((off) => (off.length === 0 ? sha256 : hashWithout(sha256, off)));
 }
 
 async function readAnew(services: Services, sha256: string, hash: string, off: Readonly<Record<string, boolean>>): Promise<Paper> {

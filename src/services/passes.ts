@@ -1,7 +1,7 @@
 import { timingSafeEqual } from 'node:crypto';
 import { systemClock } from '@/settings/clock';
 import { Refusal, type Services } from './context';
-import { requireDocument } from './documents';
+import { requirePapers } from './documents';
 
 /** A service may fetch the original for so long, seconds. */
 const LASTS_SECONDS = 3_600;
@@ -21,6 +21,6 @@ export async function originalByPass(services: Services, documentId: string, { u
   const [given, right] = [Buffer.from(proof), Buffer.from(proofOf(services, documentId, until))];
   // Whether it is forged or over is nobody's business.
   if (given.length !== right.length || !timingSafeEqual(given, right) || until * 1000 < systemClock.nowMs()) throw new Refusal('not-found', 'This address holds no longer. Ask for a new one.');
-  const { sha256, mediaType, fileName } = await requireDocument(services, documentId);
+  const { sha256, mediaType, fileName } = await requirePapers(services, documentId);
   return { bytes: await services.blobs.get(sha256), mediaType, fileName };
 }

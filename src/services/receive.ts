@@ -42,7 +42,11 @@ export async function receive(services: Services, actor: Actor, origin: Origin, 
   for (const { sha256, inspection } of files) await keepPictures(services, sha256, inspection.pictures);
   const eventId = newId();
   // One at a time, so that the same bytes arriving twice at once are told apart as first and repeat.
-  const fresh = await withLock(pool, 'receive', 60, () => inTransaction(db, (tx) => record(tx, { actor, origin, arrival, files, eventId })));
+  const fresh = await withLock(pool, 'receive', 60, async () => {
+    // An older document with the same bytes may have been deleted since they were put away.
+    for (const { file } of files) await services.blobs.put(file.bytes);
+    return inTransaction(db, (tx) => record(tx, { actor, origin, arrival, files, eventId }));
+  });
   const event = fresh ? { id: eventId } : await eventByKey(db, origin.sourceKey, arrival.dedupeKey);
   const id = event?.id ?? eventId;
   return { fresh, eventId: id, documents: await documentsOfEvent(db, id) };

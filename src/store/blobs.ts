@@ -11,6 +11,8 @@ export interface Blobs {
   /** Something made from a blob that can be made again, such as a picture of a page; null when not there. */
   getDerived(sha256: string, name: string): Promise<Buffer | null>;
   putDerived(sha256: string, name: string, bytes: Buffer): Promise<void>;
+  /** The blob and everything made from it; nothing happens where it is not there. */
+  remove(sha256: string): Promise<void>;
 }
 
 export const sha256Of = (bytes: Buffer): string => createHash('sha256').update(bytes).digest('hex');
@@ -34,6 +36,9 @@ export function folderBlobs(folder: string): Blobs {
       return (await exists(file)) ? readFile(file) : null;
     },
     putDerived: (sha256, name, bytes) => writeWhole(path.join(place(sha256, 'derived'), path.basename(name)), bytes),
+    async remove(sha256) {
+      for (const kind of ['originals', 'derived']) await rm(place(sha256, kind), { recursive: true, force: true });
+    },
   };
 }
 

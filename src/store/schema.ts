@@ -64,6 +64,8 @@ export const document = mysqlTable('document', {
   repeatOf: id(),
   /** The newest run. */
   runId: id(),
+  /** Its pages and its original were deleted, by rule or on purpose. */
+  papersGoneAt: moment(),
 });
 
 export const pageText = mysqlTable(
@@ -177,6 +179,8 @@ export const run = mysqlTable('run', {
   finishedAt: moment(),
   /** How many pipelines started each other to come here. */
   depth: int().notNull().default(0),
+  /** What its steps made was deleted by rule; its deliveries stay. */
+  factsGoneAt: moment(),
 });
 
 /** The newest fact about each step of a run. */
@@ -404,3 +408,6 @@ export const batchItem = mysqlTable(
   { batchId: id().notNull(), number: int().notNull(), ref: varchar({ length: 1000 }).notNull(), name: varchar({ length: 255 }).notNull(), size: bigint({ mode: 'number' }), state: varchar({ length: 10 }).$type<import('./states').BatchItemState>().notNull(), eventId: id(), problem: varchar({ length: 1000 }) },
   (table) => [primaryKey({ columns: [table.batchId, table.number] })],
 );
+
+/** How long things are kept, days; null: for good. One row. */
+export const keeping = mysqlTable('keeping', { id: int().primaryKey(), papersDays: int(), factsDays: int(), changedAt: moment().notNull(), changedBy: varchar({ length: 100 }).notNull() });

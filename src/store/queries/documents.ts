@@ -4,7 +4,7 @@ import { document, event, pageText, run } from '../schema';
 import { now, type Queries } from '../database';
 
 export type DocumentRow = typeof document.$inferSelect;
-export type NewDocument = Omit<DocumentRow, 'receivedAt' | 'runId' | 'kindKey'>;
+export type NewDocument = Omit<DocumentRow, 'receivedAt' | 'runId' | 'kindKey' | 'papersGoneAt'>;
 export type NewEvent = Omit<typeof event.$inferSelect, 'receivedAt'>;
 
 /** Record an event; false when it is known already under its dedupe key. */

@@ -12,6 +12,7 @@ import { useNotices } from '../frame/Notices';
 import { Empty, Loading, RoomHead, Trouble } from '../frame/Room';
 import { Asked } from './Asked';
 import { ConnectionRow } from './ConnectionRow';
+import { Keeping } from './Keeping';
 import { Listeners } from './Listeners';
 import { SourceForm } from './SourceForm';
 import { Weather } from './Weather';
@@ -29,6 +30,7 @@ export function Connections() {
       <Box sx={{ mx: 2.5, border: sources?.length ? 1 : 0, borderColor: 'divider', bgcolor: 'background.paper' }}>{sources?.map((source) => <Source key={source.key} source={source} onEdit={() => setEditing(source)} />)}</Box>
       <Asked />
       <Listeners />
+      <Keeping />
       <Box sx={{ px: 2.5, pb: 3 }}><Weather /></Box>
       {editing !== null && <SourceForm source={editing === 'new' ? null : editing} onClose={() => setEditing(null)} />}
     </>

@@ -36,11 +36,13 @@ export function DocumentPanel({ document, focus = null, wide = false }: { readon
   const { kindDefinition: kind, reading, readings } = document;
   const read = useWords(document, side === 'text');
   if (document.pages.length === 0) {
+    const deleted = document.problem?.code === 'deleted';
     return (
       <Box sx={{ p: 3 }}>
-        <Box sx={{ typography: 'h2' }}>No page can be shown</Box>
+        <Box sx={{ typography: 'h2' }}>{deleted ? 'The pages are gone' : 'No page can be shown'}</Box>
         <Box sx={{ my: 1 }}>{document.problem?.text}</Box>
-        <Button variant="outlined" href={`/api/v1/documents/${document.id}/original`}>Fetch the original</Button>
+        {!deleted && <Button variant="outlined" href={`/api/v1/documents/${document.id}/original`}>Fetch the original</Button>}
+        {deleted && kind && readings && <ReadingsTable kind={kind} readings={readings} active={active} onChoose={setActive} />}
       </Box>
     );
   }

@@ -2,7 +2,8 @@ import { createHash } from 'node:crypto';
 import Joi from 'joi';
 import { LIMITS } from '@/digitise/limits';
 import { Refusal } from '@/services/context';
-import { describeDocument, documentHocr, documentSearchable, documentText, pagePicture, requireDocument, runDocument, searchDocuments } from '@/services/documents';
+import { describeDocument, documentHocr, documentSearchable, documentText, pagePicture, requirePapers, runDocument, searchDocuments } from '@/services/documents';
+import { deletePapers } from '@/services/keeping';
 import { originalByPass } from '@/services/passes';
 import { receive } from '@/services/receive';
 import { newId } from '@/settings/identifier';
@@ -10,8 +11,8 @@ import { findDefinition, listDefinitions } from '@/store/queries/definitions';
 import { paperOfDocument } from '@/services/papers';
 import type { DocumentFilter } from '@/store/queries/documents';
 import { filesFrom } from '../upload';
-import { asAttachment, file, json, operation, picture, type Asked } from '../operation';
-import { id, key, paging, search, stage, withId, withKey, type Paging } from './schemas';
+import { asAttachment, file, json, operation, picture, silently, type Asked } from '../operation';
+import { id, key, paging, reason, search, stage, withId, withKey, type Paging } from './schemas';
 import type { Stage } from '@/services/pictures';
 
 type SendQuery = { readonly name?: string; readonly from: 'endpoint' | 'dropped' };
@@ -58,9 +59,12 @@ async function takeFiles({ services, actor, params, query, request }: Asked<{ ke
 type PageParams = { readonly id: string; readonly page: number };
 const withPage = Joi.object<PageParams>({ id: id.required(), page: Joi.number().integer().min(1).max(LIMITS.pages).required() });
 
+const deletePages = operation<{ id: string }, unknown, { reason: string }>({ method: 'POST', path: '/documents/{id}/delete-pages', summary: 'Delete the pages and the original of a document; what was written stays, with its proof', params: withId, body: Joi.object({ reason: reason.required() }), answers: { 204: 'Deleted for good' }, handle: silently(({ services, actor, params, body }) => deletePapers(services, actor, params.id, body.reason)) });
+
 export const DOCUMENT_OPERATIONS = [
   send,
   passed,
+  deletePages,
   operation<unknown, DocumentFilter & Paging>({
     method: 'GET',
     path: '/documents',
@@ -77,7 +81,7 @@ export const DOCUMENT_OPERATIONS = [
     params: withId,
     answers: { 200: 'The original' },
     handle: async ({ services, params }) => {
-      const row = await requireDocument(services, params.id);
+      const row = await requirePapers(services, params.id);
       const pdf = row.mediaType === 'application/pdf';
       // Anything but a PDF is handed out as a download: an original may be a hostile web page.
       return file(await services.blobs.get(row.sha256), pdf ? 'application/pdf' : 'application/octet-stream', { 'content-disposition': asAttachment(row.fileName, pdf ? 'inline' : 'attachment'), 'content-security-policy': 'sandbox' });
@@ -90,7 +94,7 @@ export const DOCUMENT_OPERATIONS = [
     params: withPage,
     answers: { 200: 'The page' },
     handle: async ({ services, params }) => {
-      const row = await requireDocument(services, params.id);
+      const row = await requirePapers(services, params.id);
       const page = (await paperOfDocument(services, row)).pages.find((candidate) => candidate.number === params.page);
       if (!page) throw new Refusal('not-found', `${row.fileName} has no page ${params.page} with text.`);
       return json(page);

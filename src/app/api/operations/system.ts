@@ -6,8 +6,12 @@ import type { WeatherReport } from '@/contracts/reading-service';
 import { demoWeather, SAMPLE_KINDS, sendSample, type SampleKind } from '@/services/demo';
 import { countByState } from '@/store/queries/runs';
 import { countTasks } from '@/store/queries/tasks';
-import { json, operation } from '../operation';
+import { describeKeeping, setKeeping } from '@/services/keeping';
+import type { Keeping } from '@/store/queries/keeping';
+import { json, operation, silently } from '../operation';
 import { openApi } from '../openapi';
+
+const days = Joi.number().integer().min(1).max(36_500).description('Days; null: for good');
 
 export const SYSTEM_OPERATIONS = [
   operation({
@@ -32,6 +36,8 @@ export const SYSTEM_OPERATIONS = [
       return json(counts);
     },
   }),
+  operation<unknown, Keeping>({ method: 'GET', path: '/keeping', summary: 'How long things are kept, and what is over already', query: Joi.object({ papersDays: days, factsDays: days }), answers: { 200: 'The rule, or what another one that is only considered would mean' }, handle: async ({ services, query }) => json(await describeKeeping(services, query.papersDays === undefined && query.factsDays === undefined ? null : { papersDays: query.papersDays ?? null, factsDays: query.factsDays ?? null })) }),
+  operation<unknown, unknown, Keeping>({ method: 'PUT', path: '/keeping', summary: 'Change how long things are kept', body: Joi.object({ papersDays: days.allow(null).required(), factsDays: days.allow(null).required() }), answers: { 204: 'Workers clear away what is over within the hour' }, handle: silently(({ services, actor, body }) => setKeeping(services, actor, body)) }),
   operation<unknown, unknown, { kind: SampleKind }>({
     method: 'POST',
     path: '/demo/send',
