@@ -62,7 +62,7 @@ try {
   await stage('Debian packages', () => ensurePackages('test').join(', ') || 'already there');
   await stage('npm packages', () => ensureModules(root));
   if (wanted('browser') || wanted('system')) await stage('Web application', () => ensureBuild(root));
-  if (['database', 'system', 'browser'].some(wanted)) await stage('Test database', async () => void (database = await startDatabase(path.join(scratch, 'mariadb'))));
+  if (['database', 'system', 'browser'].some(wanted)) await stage('Test database', async () => void (database = await startDatabase(path.join(scratch, 'mariadb'), ['leadline'], { durable: false })));
   if (wanted('lint')) await asOne('Lint with the room rules', bin('eslint'), ['.', '--max-warnings', '0']);
   if (wanted('types')) await asOne('Types', bin('tsc'), ['--noEmit']);
   if (wanted('unit')) await jest('unit');

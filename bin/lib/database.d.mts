@@ -3,5 +3,5 @@ export interface Database {
   url(database: string): string;
   stop(): Promise<void>;
 }
-export function startDatabase(folder: string, databases?: readonly string[]): Promise<Database>;
+export function startDatabase(folder: string, databases?: readonly string[], how?: { readonly durable?: boolean }): Promise<Database>;
 export function freePort(): Promise<number>;

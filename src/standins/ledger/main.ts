@@ -45,11 +45,12 @@ async function control(call: Call, response: http.ServerResponse): Promise<boole
   }
 }
 
-/** Events carry no key but a signature; a receiver that falls silent has heard all the same, and hears it again. */
+/** Events carry no key but a signature; a receiver that falls silent or talks nonsense has heard all the same. */
 async function hear({ headers, body, url }: Call, response: http.ServerResponse): Promise<void> {
   const bytes = await body();
   const mishap = await skies.befalls(url.pathname);
-  if (mishap && mishap !== 'falls silent') return suffer(mishap, response);
+  const heardAllTheSame = mishap === 'falls silent' || mishap === 'talks nonsense';
+  if (mishap && !heardAllTheSame) return suffer(mishap, response);
   try {
     const event = new Webhook(hookSecret).verify(bytes.toString('utf8'), headers as Record<string, string>) as { id: string; type: string; subject: string };
     const known = records.heard.find(({ id }) => id === event.id);
@@ -59,7 +60,8 @@ async function hear({ headers, body, url }: Call, response: http.ServerResponse)
   } catch {
     return problem(response, 401, 'Not signed', 'The signature of the event does not fit.');
   }
-  if (mishap) response.socket?.destroy();
+  if (mishap === 'falls silent') response.socket?.destroy();
+  else if (mishap === 'talks nonsense') suffer(mishap, response);
   else response.writeHead(204).end();
 }
 
