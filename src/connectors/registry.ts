@@ -8,6 +8,7 @@ import type { Connector } from './connection';
 import { databaseConnector } from './database/query';
 import { httpConnector } from './http/http';
 import { mailConnector } from './mail/smtp';
+import { mcpConnector } from './mcp/mcp';
 import { readingServiceConnector } from './reading-service/client';
 import type { SourceConnector } from './source';
 
@@ -30,4 +31,5 @@ export const CONNECTORS: Readonly<Record<string, Connector<never>>> = {
   [databaseConnector.key]: databaseConnector as Connector<never>,
   [httpConnector.key]: httpConnector as Connector<never>,
   [mailConnector.key]: mailConnector as Connector<never>,
+  [mcpConnector.key]: mcpConnector as Connector<never>,
 };

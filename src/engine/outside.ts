@@ -16,6 +16,16 @@ export interface TableRows {
   readonly rows: readonly Given[];
 }
 
+export interface ToolCall {
+  readonly connection: string;
+  readonly tool: string;
+  readonly input: Given;
+  /** Name → place in the answer. */
+  readonly take: Readonly<Record<string, string>>;
+  /** Key of the delivery. */
+  readonly key: string;
+}
+
 export interface Message {
   readonly connection: string;
   readonly to: string;
@@ -37,6 +47,9 @@ export interface Outside {
   readonly keepsKeys: (connection: string) => Promise<boolean>;
   readonly insertRows: (rows: TableRows) => Promise<Proof>;
   readonly rowsThere: (rows: TableRows) => Promise<Proof | null>;
+  /** Whether a tool says that the same call twice does no harm. */
+  readonly isRepeatable: (connection: string, tool: string) => Promise<boolean>;
+  readonly useTool: (call: ToolCall) => Promise<Given>;
   readonly mail: (message: Message) => Promise<void>;
   readonly original: (sha256: string) => Promise<Buffer>;
   readonly searchable: (documentId: string) => Promise<Buffer>;

@@ -21,6 +21,7 @@ import { openTestBed, type TestBed } from '../../tests/support/database';
 import { testEngine } from '../../tests/support/engine';
 import { freePort, startEntry, type Started } from '../../tests/support/processes';
 import { loadScenario, TESTER } from '../../tests/support/scenario';
+import { startTools, type ToolServer } from '../../tests/support/tools';
 import { advance } from './advance';
 
 let bed: TestBed;
@@ -240,6 +241,32 @@ describe('a connection that is paused', () => {
     await pauseConnection(bed.services, TESTER, 'harbour-ledger', true);
     expect((await describeConnections(bed.services)).find(({ key }) => key === 'harbour-ledger')?.paused?.by).toBe(TESTER.name);
     await expect(pauseConnection(bed.services, TESTER, 'nowhere', true)).rejects.toThrow('no connection “nowhere”');
+  });
+});
+
+describe('a tool of another server', () => {
+  let tools: ToolServer;
+  beforeAll(async () => {
+    tools = await startTools();
+    await saveConnection(bed.services, TESTER, { key: 'log', name: 'Harbour log', connector: 'mcp', settings: { url: tools.url }, secret: tools.token });
+  });
+  afterAll(() => tools.close());
+  const use = (tool: string): Step => ({ id: 't', do: 'tool', connection: 'log', tool, input: { [tool === 'mark' ? 'berth' : 'text']: { text: 'Bill {number}' } }, take: { entry: 'id' } });
+  test('is given values, and what it answers is there for later steps', async () => {
+    const id = await run1(use('enter'), { id: 'n', do: 'set', values: { got: { pick: 't.entry' } } });
+    expect([(await outcome(id)).state, tools.done.at(-1)]).toEqual(['finished', { tool: 'enter', input: { text: 'Bill MH-104002' }, key: `${id}/t` }]);
+  });
+  test('that may be repeated is used again after an answer broke off; of any other a person says whether it was done', async () => {
+    tools.breakOff = 1;
+    expect((await outcome(await run1(use('mark')))).state).toBe('finished');
+    tools.breakOff = 1;
+    const id = await run1(use('enter'));
+    const asked = await openTask(id);
+    expect((asked.question as Question).asks).toBe('delivery');
+    const before = tools.done.length;
+    await answer(asked.id, 'arrived');
+    await work();
+    expect([(await outcome(id)).state, tools.done.length]).toEqual(['finished', before]);
   });
 });
 

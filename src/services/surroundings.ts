@@ -1,6 +1,6 @@
 import { eachStep } from '@/core/pipeline/definition';
 import type { Surroundings } from '@/core/pipeline/catalogue';
-import type { OfferedOperation } from '@/core/pipeline/catalogue/entry';
+import type { OfferedOperation, ToolOffer } from '@/core/pipeline/catalogue/entry';
 import { listConnections } from '@/store/queries/connections';
 import { listDefinitions } from '@/store/queries/definitions';
 import { allLists } from '@/store/queries/lists';
@@ -13,7 +13,7 @@ export async function surroundingsOf(services: Services): Promise<Surroundings> 
   return {
     kinds: kinds.map((kind) => kind.definition),
     lists: lists.map((list) => ({ key: list.key, name: list.name, columns: list.columns.map((column) => column.name), results: list.keyColumn === null })),
-    connections: connections.map(({ key, name, connector, offers }) => ({ key, name, connector, operations: connector === 'http' ? ((offers as { operations?: OfferedOperation[] } | null)?.operations ?? []) : [] })),
+    connections: connections.map(({ key, name, connector, offers }) => ({ key, name, connector, operations: connector === 'http' ? ((offers as { operations?: OfferedOperation[] } | null)?.operations ?? []) : [], tools: connector === 'mcp' ? ((offers as { tools?: ToolOffer[] } | null)?.tools ?? []) : [] })),
     pipelines: pipelines.map(({ key, name, definition }) => ({ key, name, starts: [...eachStep(definition.steps)].flatMap(({ step }) => (step.do === 'start' && !step.off ? [step.pipeline] : [])) })),
   };
 }

@@ -167,6 +167,17 @@ export interface WriteFileStep extends StepBase {
   readonly content: 'original' | 'searchable' | 'values';
 }
 
+/** Use a tool of a Model Context Protocol server to write something. */
+export interface ToolStep extends StepBase {
+  readonly do: 'tool';
+  readonly connection: string;
+  readonly tool: string;
+  /** Name → value; dots in a name make objects within objects. */
+  readonly input?: Readonly<Record<string, Value>>;
+  /** Name → place in the answer (a JSONata expression); later steps find them as `ID.name`. */
+  readonly take?: Readonly<Record<string, string>>;
+}
+
 /** Send a mail. Mail cannot tell whether it was sent before; after a crash in the middle a person decides. */
 export interface MailStep extends StepBase {
   readonly do: 'mail';
@@ -236,7 +247,7 @@ export type Step =
   | SortStep | ReadStep | CheckStep | LookUpStep | SetStep | CallStep
   | DeskStep | AskStep | ApproveStep | WaitStep
   | BranchStep | EachStep | StartStep | StopStep
-  | WriteListStep | WriteWorkbookStep | WriteCsvStep | WriteTableStep | WriteFileStep | SendStep | MailStep;
+  | WriteListStep | WriteWorkbookStep | WriteCsvStep | WriteTableStep | WriteFileStep | SendStep | ToolStep | MailStep;
 export type StepKind = Step['do'];
 
 export const COMPARISONS = ['above', 'at least', 'below', 'at most', 'equal to', 'not equal to', 'missing', 'present'] as const;

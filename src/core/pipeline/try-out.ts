@@ -105,6 +105,7 @@ const TRIERS: { readonly [K in StepKind]: Trier<Extract<Step, { do: K }>> } = {
   'write-table': (step, trial) => rows([{ target: step.table, plan: step }], trial),
   'write-workbook': (step, trial) => rows(step.tabs.map((tab) => ({ target: `${step.file}, ${tab.tab}`, plan: tab })), trial),
   'write-file': async (step, trial) => sent('a file', { name: fillIn(step.name, trial.scope), folder: fillIn(step.folder ?? '', trial.scope) || null, content: step.content }, trial),
+  tool: async (step, trial) => sent(`tool ${step.tool}`, await valuesOf(step.input ?? {}, trial.scope), trial),
   mail: async (step, trial) => sent('a mail', { to: fillIn(step.to, trial.scope), subject: fillIn(step.subject, trial.scope), text: fillIn(step.text, trial.scope), attachment: step.attach ? trial.scope.document.fileName : null }, trial),
   send: async (step, trial) => sent(`${step.method} ${fillIn(step.path, trial.scope, encodeURIComponent)}`, await valuesOf(step.body ?? {}, trial.scope), trial),
 };

@@ -9,6 +9,7 @@ import { branch, each, set, stop, wait } from './plain';
 import { read } from './read';
 import { sort } from './sort';
 import { start } from './start';
+import { tool } from './tool';
 import { writeCsv } from './write-csv';
 import { writeFile } from './write-file';
 import { writeList } from './write-list';
@@ -17,5 +18,5 @@ import { writeWorkbook } from './write-workbook';
 
 export const HANDLERS: Handlers = {
   sort, read, check, 'look-up': lookUp, set, call, desk, ask, approve, wait, branch, each, start, stop,
-  'write-list': writeList, 'write-workbook': writeWorkbook, 'write-csv': writeCsv, 'write-table': writeTable, 'write-file': writeFile, send, mail,
+  'write-list': writeList, 'write-workbook': writeWorkbook, 'write-csv': writeCsv, 'write-table': writeTable, 'write-file': writeFile, send, tool, mail,
 };

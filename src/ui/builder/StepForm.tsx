@@ -6,7 +6,7 @@ import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { entryOf } from '@/core/pipeline/catalogue';
 import type { FormPart } from '@/core/pipeline/catalogue/entry';
-import type { AnswerField, CallStep, Condition, SendStep, Step, Value } from '@/core/pipeline/definition';
+import type { AnswerField, CallStep, Condition, SendStep, ToolStep, Step, Value } from '@/core/pipeline/definition';
 import { VALUE_FACE } from '../theme';
 import { useBuilderView } from './context';
 import { without } from '../member';
@@ -72,6 +72,8 @@ function Part({ part, step, onChange, set }: PartProps) {
       return <ColumnsPart part={part} step={step} table={table} value={(value as Readonly<Record<string, Value>> | undefined) ?? {}} set={set} />;
     case 'operation':
       return step.do === 'call' || step.do === 'send' ? <OperationPart label={part.label} step={step} onChange={onChange} /> : null;
+    case 'tool':
+      return step.do === 'tool' ? <ToolPart label={part.label} step={step} onChange={onChange} /> : null;
     case 'places':
       return <PlacesPart label={part.label} help={part.help} value={(value as Readonly<Record<string, string>> | undefined) ?? {}} onChange={set} />;
     case 'ways':
@@ -97,6 +99,17 @@ function OperationPart({ label, step, onChange }: { readonly label: string; read
   };
   const current = nameOf(step);
   return <Pick label={label} value={operations.some((operation) => nameOf(operation) === current) ? current : undefined} optional="Another request" options={operations.map((operation) => ({ value: nameOf(operation), label: `${nameOf(operation)}${operation.summary ? `: ${operation.summary}` : ''}` }))} empty="" onChange={take} />;
+}
+
+/** One of the tools that the server offers; taking it fills the names of what it wants, and keeps what was mapped. */
+function ToolPart({ label, step, onChange }: { readonly label: string; readonly step: ToolStep; readonly onChange: (step: Step) => void }) {
+  const { around } = useBuilderView();
+  const tools = around.connections.find((connection) => connection.key === step.connection)?.tools ?? [];
+  const take = (chosen: string | undefined) => {
+    const inputs = tools.find(({ name }) => name === chosen)?.inputs ?? [];
+    onChange({ ...without(step, 'input'), tool: chosen ?? '', ...(inputs.length > 0 ? { input: Object.fromEntries(inputs.map((name) => [name, step.input?.[name] ?? ''])) } : {}) });
+  };
+  return <Pick label={label} value={step.tool === '' ? undefined : step.tool} options={tools.map(({ name, about }) => ({ value: name, label: `${name}${about ? `: ${about.slice(0, 80)}` : ''}` }))} empty="Choose the connection first" onChange={take} />;
 }
 
 function ColumnsPart({ part, step, table, value, set }: { readonly part: Extract<FormPart, { is: 'columns' }>; readonly step: Step; readonly table: string | undefined; readonly value: Readonly<Record<string, Value>>; readonly set: (value: Member) => void }) {

@@ -32,9 +32,10 @@ const FIELDS: Readonly<Record<string, readonly Field[]>> = {
     { name: 'keepsKeys', label: 'Keeps idempotency keys', options: YES_NO, help: 'The same request twice is done once' },
   ],
   mail: [{ name: 'host', label: 'Server', required: true }, { name: 'port', label: 'Port', required: true }, { name: 'user', label: 'User' }, { name: 'secure', label: 'TLS from the start', options: YES_NO }, { name: 'from', label: 'Mails come from', required: true, wide: true }],
+  mcp: [{ name: 'url', label: 'Address', required: true, wide: true }],
   database: [{ name: 'host', label: 'Host', required: true }, { name: 'port', label: 'Port', required: true }, { name: 'user', label: 'User', required: true }, { name: 'database', label: 'Database', required: true }],
 };
-const NAMES = { 'reading-service': 'Reading service (HTTP)', http: 'Application or service (HTTP)', mail: 'Outgoing mail (SMTP)', database: 'Database (MariaDB, MySQL)' } as const;
+const NAMES = { 'reading-service': 'Reading service (HTTP)', http: 'Application or service (HTTP)', mail: 'Outgoing mail (SMTP)', database: 'Database (MariaDB, MySQL)', mcp: 'Tools (Model Context Protocol)' } as const;
 const LIMITS: readonly Field[] = [{ name: 'perMinute', label: 'Calls a minute, at most', help: 'Empty: no limit' }, { name: 'atOnce', label: 'Calls at once, at most', help: 'Over all workers' }];
 
 /** Numbers and yes or no are typed by what they are; what is empty is left out. */

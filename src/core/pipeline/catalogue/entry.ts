@@ -16,7 +16,7 @@ export interface Surroundings {
   readonly kinds: readonly KindDefinition[];
   /** Lists with their columns; `results`: pipelines can write to it. */
   readonly lists: readonly { readonly key: string; readonly name: string; readonly columns: readonly string[]; readonly results: boolean }[];
-  readonly connections: readonly { readonly key: string; readonly name: string; readonly connector: string; /** What an application says it can do. */ readonly operations?: readonly OfferedOperation[] }[];
+  readonly connections: readonly { readonly key: string; readonly name: string; readonly connector: string; /** What an application says it can do. */ readonly operations?: readonly OfferedOperation[]; /** Of a server of tools. */ readonly tools?: readonly ToolOffer[] }[];
   /** Other pipelines, each with the pipelines that it starts. */
   readonly pipelines: readonly { readonly key: string; readonly name: string; readonly starts: readonly string[] }[];
 }
@@ -27,6 +27,13 @@ export interface OfferedOperation {
   readonly summary: string;
   /** Names of the members of its body; needed ones first. */
   readonly body: readonly string[];
+}
+
+/** A tool with the names of what it wants. */
+export interface ToolOffer {
+  readonly name: string;
+  readonly about: string;
+  readonly inputs: readonly string[];
 }
 
 /** A value that a step draws on; `each`: within the rows of that table. */
@@ -56,9 +63,11 @@ export type FormPart =
   | { readonly is: 'places'; readonly at: string; readonly label: string; readonly help: string }
   /** One of what the application says it can do; fills method, path and the names of the body. */
   | { readonly is: 'operation'; readonly at: 'path'; readonly label: string }
+  /** One of the tools that the server offers; fills the names of what it is given. */
+  | { readonly is: 'tool'; readonly at: 'tool'; readonly label: string }
   | { readonly is: 'ways' | 'tabs' | 'answers'; readonly at: string };
 
-export type Pickable = 'kind' | 'results list' | 'reference list' | 'list column' | 'table' | 'pipeline' | 'http connection' | 'database connection' | 'mail connection';
+export type Pickable = 'kind' | 'results list' | 'reference list' | 'list column' | 'table' | 'pipeline' | 'http connection' | 'database connection' | 'mail connection' | 'tool connection';
 
 /** Everything that people see of a step kind, in one place. Adding one: a file here, a handler in the engine, a line in each registry. */
 export interface StepEntry<S extends Step = Step> {

@@ -5,11 +5,12 @@ import { branch, each, set, start, stop } from './flow';
 import { call, send } from './http';
 import { lookUp } from './look-up';
 import { check, read, sort } from './read';
+import { tool } from './tool';
 import { mail, writeCsv, writeFile, writeList, writeTable, writeWorkbook } from './write';
 
 export const CATALOGUE: { readonly [K in StepKind]: StepEntry<Extract<Step, { do: K }>> } = {
   sort, read, check, 'look-up': lookUp, set, call, desk, ask, approve, wait, branch, each, start, stop,
-  'write-list': writeList, 'write-workbook': writeWorkbook, 'write-csv': writeCsv, 'write-table': writeTable, 'write-file': writeFile, send, mail,
+  'write-list': writeList, 'write-workbook': writeWorkbook, 'write-csv': writeCsv, 'write-table': writeTable, 'write-file': writeFile, send, tool, mail,
 };
 
 export const STEP_KINDS = Object.keys(CATALOGUE) as StepKind[];

@@ -54,6 +54,7 @@ const EMPTY: Readonly<Record<Pickable, string>> = {
   'http connection': 'None yet; add one under Connections',
   'database connection': 'None yet; add one under Connections',
   'mail connection': 'None yet; add outgoing mail under Connections',
+  'tool connection': 'None yet; add a server of tools under Connections',
 };
 
 /** What can be picked for a part of a step. */
@@ -82,6 +83,8 @@ function optionsFor(of: Pickable, step: Step, view: BuilderView): PickOption[] {
       return named(around.connections.filter((connection) => connection.connector === 'http'));
     case 'database connection':
       return named(around.connections.filter((connection) => connection.connector === 'database'));
+    case 'tool connection':
+      return named(around.connections.filter((connection) => connection.connector === 'mcp'));
     case 'mail connection':
       return named(around.connections.filter((connection) => connection.connector === 'mail'));
   }
