@@ -202,6 +202,16 @@ export interface ListView {
 }
 
 /** A service or database that is asked by name. Secrets are never shown. */
+/** Runs that have not ended and are on an earlier version of a pipeline. */
+export interface OlderRuns {
+  /** The newest. */
+  readonly version: number;
+  /** Those that can go on in it. */
+  readonly movable: number;
+  /** Why others cannot, and how many. */
+  readonly stuck: readonly { readonly why: string; readonly runs: number }[];
+}
+
 /** How long things are kept, days; null: for good. */
 export interface KeepingView {
   readonly papersDays: number | null;

@@ -185,7 +185,7 @@ function hold({ engine, journal }: { readonly engine: Engine; readonly journal: 
 /** Something is missing that a person can supply; the step is done again when it is there. */
 function askForHelp(journal: Journal, subject: Subject, { id, failure, tookMs }: { id: string; failure: Failure; tookMs: number }): void {
   const about = failure.about ?? `step:${subject.pipeline.key}/${id}`;
-  const task = taskFor({ claim: journal.claim, spot: { id } as Spot, document: subject.document }, { title: FAILURES[failure.code].text, reason: failure.message, about, question: { asks: 'supply', text: failure.message, about } });
+  const task = taskFor({ claim: journal.claim, spot: { id } as Spot, document: subject.document }, { title: FAILURES[failure.code].text, reason: failure.message, about, question: { asks: 'supply', text: failure.message, about, ...(failure.columns ? { columns: failure.columns } : {}) } });
   journal.waiting(id, task, tookMs, unplanned(journal, id, failure));
 }
 

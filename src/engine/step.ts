@@ -68,6 +68,12 @@ export const rowsWritten = (target: string) => ({ rows, left }: Proof): StepResu
 /** What became of one thing that was sent. */
 export const thingSent = (target: string) => ({ values }: Proof): StepResult => ({ made: 'sent', target, values: values ?? {} });
 
+/** The columns of a plan without those that a person said this run may go without. */
+export function columnsLeft<P extends { readonly columns: Readonly<Record<string, unknown>> }>(plan: P, { memory }: Pick<StepContext, 'memory'>): P {
+  const without = String(memory?.['without'] ?? '').split('\n');
+  return { ...plan, columns: Object.fromEntries(Object.entries(plan.columns).filter(([column]) => !without.includes(column))) };
+}
+
 /** A task of the desk for this step. */
 export const taskFor = ({ claim, spot, document }: Pick<StepContext, 'claim' | 'spot' | 'document'>, about: Pick<NewTask, 'title' | 'reason'> & Partial<Pick<NewTask, 'doubts' | 'question' | 'about'>>): NewTask => ({
   id: newId(), runId: claim.runId, stepId: spot.id, documentId: document.id, doubts: 1, ...about, title: about.title.slice(0, MOST_TITLE), reason: about.reason.slice(0, MOST_REASON),

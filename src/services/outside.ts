@@ -3,7 +3,7 @@ import { insertedRows, insertOnce } from '@/connectors/database/insert';
 import type { DatabaseSettings } from '@/connectors/database/query';
 import { exchange, type HttpSettings } from '@/connectors/http/http';
 import { nested, prepare, takeFrom } from '@/connectors/http/prepare';
-import { useTool, type McpSettings, type OfferedTool } from '@/connectors/mcp/mcp';
+import { callTool, type McpSettings, type OfferedTool } from '@/connectors/mcp/mcp';
 import { sendMail, type MailSettings } from '@/connectors/mail/smtp';
 import { bareKey } from '@/core/list/find-key';
 import type { ReferenceList } from '@/core/list/list';
@@ -42,7 +42,7 @@ export function outsideOf(services: Services): Outside {
     insertRows: (rows) => through<DatabaseSettings, { rows: number; left: number }>('database', rows.connection, ({ settings, secret }, about) => insertOnce(settings, secret, rows, about)),
     rowsThere: (rows) => through<DatabaseSettings, { rows: number; left: number } | null>('database', rows.connection, ({ settings, secret }, about) => insertedRows(settings, secret, rows, about)),
     isRepeatable: async (connection, tool) => (((await openConnection<McpSettings>(services, 'mcp', connection))?.offers as { tools?: OfferedTool[] } | null)?.tools ?? []).some(({ name, repeatable }) => name === tool && repeatable),
-    useTool: async ({ connection, tool, input, take, key }) => takeFrom(await through('mcp', connection, ({ settings, secret }: OpenConnection<McpSettings>, about) => useTool(settings, secret, { tool, input: nested(input), key }, about)), take),
+    useTool: async ({ connection, tool, input, take, key }) => takeFrom(await through('mcp', connection, ({ settings, secret }: OpenConnection<McpSettings>, about) => callTool(settings, secret, { tool, input: nested(input), key }, about)), take),
     mail: async ({ connection, attachment, ...message }) => {
       const file = attachment ? { name: attachment.name, bytes: await services.blobs.get(attachment.sha256) } : null;
       await through('mail', connection, ({ settings, secret }: OpenConnection<MailSettings>, about) => sendMail(settings, secret, { ...message, attachment: file }, about));

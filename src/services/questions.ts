@@ -4,7 +4,7 @@ import { PLAIN_LOCALE, normalise } from '@/core/value/normalise';
 import { inTransaction, type Queries } from '@/store/database';
 import { noteAct, type Actor } from '@/store/queries/audit';
 import { confirmDelivery, dropDelivery } from '@/store/queries/deliveries';
-import { dropWaitingFact, moveRun } from '@/store/queries/runs';
+import { dropWaitingFact, moveRun, pauseFact } from '@/store/queries/runs';
 import { moveTask, taskById, type TaskRow } from '@/store/queries/tasks';
 import { Refusal, type Services } from './context';
 import { close, goneOn } from './desk';
@@ -38,7 +38,7 @@ export async function answerQuestion(services: Services, actor: Actor, id: strin
     case 'delivery':
       return answer.value === 'arrived' ? settle({ made: 'sent', target: question.target, values: {}, by: actor.name }, async (tx) => void (await confirmDelivery(tx, question.key, { rows: 1, left: 0, by: actor.name }))) : sendAgain(services, actor, task, question, answer);
     case 'supply':
-      return doAgain(services, actor, question);
+      return answer.value === 'without' && question.columns ? goWithout(services, actor, task, question.columns) : doAgain(services, actor, question);
   }
 }
 
@@ -94,6 +94,16 @@ async function sendAgain(services: Services, actor: Actor, task: TaskRow, questi
     await dropDelivery(tx, question.key);
     await moveRun(tx, task.runId, 'waiting', 'queued');
     await noteAct(tx, actor, { act: 'sent again', on: ['task', task.id], detail: { run: task.runId, delivery: question.key } });
+  });
+}
+
+/** This time the columns are left out; the next document asks again. */
+async function goWithout(services: Services, actor: Actor, task: TaskRow, columns: readonly string[]): Promise<void> {
+  await inTransaction(services.store.db, async (tx) => {
+    if (!(await moveTask(tx, task.id, { from: ['open', 'set aside'], to: 'done', by: actor.name, note: `This time without ${columns.join(', ')}` }))) throw await goneOn(services, task.id);
+    await pauseFact(tx, { runId: task.runId, stepId: task.stepId, taskId: task.id }, { without: columns.join('\n') });
+    await moveRun(tx, task.runId, 'waiting', 'queued');
+    await noteAct(tx, actor, { act: 'goes without', on: ['task', task.id], detail: { run: task.runId, columns } });
   });
 }
 

@@ -3,7 +3,7 @@ import { stringify } from 'csv-stringify/sync';
 import { existsSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
-import { StepFailure } from '@/core/resilience/failure';
+import { columnsMissing, StepFailure } from '@/core/resilience/failure';
 import { harmless } from '@/core/value/harmless';
 import { writeWhole } from '@/store/blobs';
 import { alone, diskFailure, insist, type Exclusive } from '../disk';
@@ -37,7 +37,7 @@ export function appendToCsv(write: CsvWrite, exclusive: Exclusive): Promise<CsvP
     if (before) return before;
     const wanted = headings ?? [...columns, KEY_COLUMN];
     const missing = [...columns, KEY_COLUMN].filter((column) => !wanted.includes(column));
-    if (missing.length > 0) throw new StepFailure('no-such-column', `${path.basename(file)} has no column ${missing.map((column) => `“${column}”`).join(', ')}. Put the heading back in its first line, or change the mapping`);
+    if (missing.length > 0) throw columnsMissing(`csv:${path.basename(file)}`, path.basename(file), missing, 'Put the heading back in its first line, or change the mapping of the pipeline');
     const at = unless === undefined ? -1 : wanted.indexOf(unless);
     const there = new Set(records.map((record) => record[at]));
     const fresh = rows.filter((row) => unless === undefined || !there.has(row[unless] ?? ''));

@@ -1,12 +1,12 @@
 import type { StepFailure } from '@/core/resilience/failure';
 import { startTools, type ToolServer } from '../../../tests/support/tools';
-import { mcpConnector, useTool } from './mcp';
+import { mcpConnector, callTool } from './mcp';
 
 let server: ToolServer;
 beforeAll(async () => (server = await startTools()));
 afterAll(() => server.close());
 
-const use = (tool: string, input: Record<string, unknown> = {}, secret = server.token) => useTool({ url: server.url }, secret, { tool, input, key: 'K1' }, 'connection:log');
+const use = (tool: string, input: Record<string, unknown> = {}, secret = server.token) => callTool({ url: server.url }, secret, { tool, input, key: 'K1' }, 'connection:log');
 const failureOf = (call: Promise<unknown>) => call.then(() => null, (error: unknown) => (error as StepFailure).failure);
 
 test('tells what tools there are, what they want, and which may be repeated', async () => {
@@ -28,7 +28,7 @@ test('a tool that says no, or is given the wrong things, was surely not used', a
 });
 test('a wrong token is asked for, and a server that is away is tried again', async () => {
   expect(await failureOf(use('enter', { text: 'x' }, 'wrong'))).toMatchObject({ code: 'no-credential', about: 'connection:log' });
-  expect(await failureOf(useTool({ url: 'http://127.0.0.1:59999/mcp' }, null, { tool: 'enter', input: {}, key: 'K' }))).toMatchObject({ code: 'service-down', untouched: true });
+  expect(await failureOf(callTool({ url: 'http://127.0.0.1:59999/mcp' }, null, { tool: 'enter', input: {}, key: 'K' }))).toMatchObject({ code: 'service-down', untouched: true });
 });
 test('an answer that breaks off may have been done', async () => {
   server.breakOff = 1;

@@ -68,7 +68,7 @@ async function listTools(client: Client): Promise<OfferedTool[]> {
 }
 
 /** Use a tool. The key of the delivery goes along as metadata; a tool that knows it can do it once. Returns what the tool made of it. */
-export function useTool(settings: McpSettings, secret: string | null, call: { readonly tool: string; readonly input: Readonly<Record<string, unknown>>; readonly key: string }, about?: string): Promise<unknown> {
+export function callTool(settings: McpSettings, secret: string | null, call: { readonly tool: string; readonly input: Readonly<Record<string, unknown>>; readonly key: string }, about?: string): Promise<unknown> {
   return connected(settings, secret, async (client) => {
     const answer = await client.callTool({ name: call.tool, arguments: { ...call.input }, _meta: { 'leadline/idempotency-key': call.key } }, undefined, { timeout: CALL_MS });
     const text = textOf(answer.content);

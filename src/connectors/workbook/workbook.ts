@@ -2,7 +2,7 @@ import ExcelJS from 'exceljs';
 import { existsSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
-import { StepFailure } from '@/core/resilience/failure';
+import { columnsMissing, StepFailure } from '@/core/resilience/failure';
 import { writeWhole } from '@/store/blobs';
 import { alone, diskFailure, insist, type Exclusive } from '../disk';
 
@@ -107,7 +107,7 @@ function appendTab(workbook: ExcelJS.Workbook, tab: TabWrite, key: string, file:
   const sheet = workbook.getWorksheet(tab.tab) ?? newTab(workbook, tab);
   const headings = headingsOf(sheet);
   const missing = [...tab.columns, KEY_COLUMN].filter((column) => !headings.has(column));
-  if (missing.length > 0) throw new StepFailure('no-such-column', `“${tab.tab}” in ${path.basename(file)} has no column ${missing.map((column) => `“${column}”`).join(', ')}. Put the heading back in row 1, or change the mapping`);
+  if (missing.length > 0) throw columnsMissing(`workbook:${path.basename(file)}:${tab.tab}`, `“${tab.tab}” in ${path.basename(file)}`, missing, 'Put the heading back in row 1, or change the mapping of the pipeline');
   const there = tab.unless === undefined ? new Set<string>() : valuesUnder(sheet, headings.get(tab.unless));
   const rows = tab.rows.filter((row) => tab.unless === undefined || !there.has(row.values[tab.unless] ?? ''));
   for (const row of rows) appendRow(sheet, headings, row, tab, key);

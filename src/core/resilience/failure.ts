@@ -26,7 +26,7 @@ export const FAILURES = {
   'no-such-pipeline': { class: 'refused', text: 'The pipeline is not published' },
   'too-deep': { class: 'refused', text: 'Pipelines start each other without end' },
   'name-taken': { class: 'refused', text: 'Another file has this name' },
-  'no-such-column': { class: 'refused', text: 'The target has no such column' },
+  'no-such-column': { class: 'person', text: 'The target has no such column' },
   'damaged-workbook': { class: 'refused', text: 'The workbook file cannot be read' },
   'defect': { class: 'defect', text: 'The program made a mistake here' },
 } as const satisfies Record<string, { class: FailureClass; text: string }>;
@@ -42,9 +42,11 @@ export interface Failure {
   /** Earliest moment of the next attempt that the other side asked for, in ms from now. */
   readonly retryAfterMs?: number;
   /** Whatever was to be written has surely not been: the other side did not take it. */
-  readonly untouched?: true;
+  readonly untouched?: boolean;
   /** What a person can supply so that it goes on: `connection:KEY`. */
   readonly about?: string;
+  /** Columns that the target has not; a person may let this one go without them. */
+  readonly columns?: readonly string[];
 }
 
 /** The one way to refuse a step. Anything else that is thrown is a defect. */
@@ -53,18 +55,25 @@ export class StepFailure extends Error {
 
   /** The same, without the certainty that nothing was written. */
   touched(): StepFailure {
-    const { retryAfterMs, about, code } = this.failure;
-    const same = new StepFailure(code, '', { cause: this.cause, ...(retryAfterMs === undefined ? {} : { retryAfterMs }), ...(about === undefined ? {} : { about }) });
-    return Object.assign(same, { message: this.message, failure: { ...same.failure, message: this.message } });
+    const same = new StepFailure(this.failure.code, '', { cause: this.cause });
+    return Object.assign(same, { message: this.message, failure: { ...this.failure, untouched: false } });
   }
 
-  constructor(code: FailureCode, detail: string, options: { cause?: unknown; retryAfterMs?: number; untouched?: true; about?: string } = {}) {
-    super(`${FAILURES[code].text}: ${detail}`, { cause: options.cause });
+  constructor(code: FailureCode, detail: string, { cause, ...more }: { cause?: unknown } & Pick<Failure, 'retryAfterMs' | 'untouched' | 'about' | 'columns'> = {}) {
+    super(`${FAILURES[code].text}: ${detail}`, { cause });
     this.name = 'StepFailure';
-    const { retryAfterMs, untouched, about } = options;
-    this.failure = { code, message: this.message, ...(retryAfterMs === undefined ? {} : { retryAfterMs }), ...(untouched ? { untouched } : {}), ...(about === undefined ? {} : { about }) };
+    this.failure = { code, message: this.message, ...more };
   }
 }
+
+/** A target that has not the columns it should get. Whoever waits for the same ones goes on together when they are there. */
+export function columnsMissing(target: string, name: string, columns: readonly string[], advice: string): StepFailure {
+  const about = `column:${encodeURIComponent(`${target}/${columns.join('/')}`)}`.slice(0, MOST_ABOUT);
+  return new StepFailure('no-such-column', `${name} has no column ${columns.map((column) => `“${column}”`).join(', ')}. ${advice}`, { untouched: true, about, columns });
+}
+
+/** Letters of what a task is about that are kept. */
+const MOST_ABOUT = 200;
 
 export const classOf = (failure: Failure): FailureClass => FAILURES[failure.code].class;
 export const isRetryable = (failure: Failure): boolean => classOf(failure) === 'transient';

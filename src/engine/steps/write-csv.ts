@@ -2,9 +2,10 @@ import path from 'node:path';
 import { appendToCsv, confirmInCsv } from '@/connectors/csv/csv';
 import type { WriteCsvStep } from '@/core/pipeline/definition';
 import { planRows } from '@/core/pipeline/values';
-import { deliveryKey, rowsWritten, type StepHandler } from '../step';
+import { columnsLeft, deliveryKey, rowsWritten, type StepHandler } from '../step';
 
-export const writeCsv: StepHandler<WriteCsvStep> = async (step, context) => {
+export const writeCsv: StepHandler<WriteCsvStep> = async (whole, context) => {
+  const step = columnsLeft(whole, context);
   const { engine, scope } = context;
   const file = path.join(engine.workbookFolder, path.basename(step.file));
   const rows = (await planRows(step, scope)).map((row) => Object.fromEntries(Object.entries(row).map(([column, { value }]) => [column, value])));

@@ -1,18 +1,19 @@
 import type { Place } from '@/core/page/page';
 import type { WriteListStep } from '@/core/pipeline/definition';
 import { planRows, type PlannedRow } from '@/core/pipeline/values';
-import { StepFailure } from '@/core/resilience/failure';
+import { columnsMissing, StepFailure } from '@/core/resilience/failure';
 import { hasRowWith, insertListRows, listByKey, type NewListRow } from '@/store/queries/lists';
 import { recordDelivery } from '@/store/queries/deliveries';
-import { deliveryKey, type StepHandler } from '../step';
+import { columnsLeft, deliveryKey, type StepHandler } from '../step';
 
 /** Rows of our own lists commit together with the fact, so there is nothing to confirm later. */
-export const writeList: StepHandler<WriteListStep> = async (step, context) => {
+export const writeList: StepHandler<WriteListStep> = async (whole, context) => {
+  const step = columnsLeft(whole, context);
   const { engine, claim, spot, scope, document } = context;
   const list = await listByKey(engine.db, step.list);
   if (!list) throw new StepFailure('no-such-list', `“${step.list}”. Make it, then refloat`);
   const missing = Object.keys(step.columns).filter((column) => !list.columns.some((known) => known.name === column));
-  if (missing.length > 0) throw new StepFailure('no-such-column', `“${list.name}” has no column ${missing.map((column) => `“${column}”`).join(', ')}`);
+  if (missing.length > 0) throw columnsMissing(`list:${list.key}`, `“${list.name}”`, missing, 'Put it back, or change the mapping of the pipeline');
   const planned = await planRows(step, scope);
   const rows: PlannedRow[] = [];
   for (const row of planned) {

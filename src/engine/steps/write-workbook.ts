@@ -4,14 +4,14 @@ import type { Place } from '@/core/page/page';
 import type { WriteWorkbookStep } from '@/core/pipeline/definition';
 import { planRows, type PlannedRow } from '@/core/pipeline/values';
 import { decimalOf } from '@/core/value/amount';
-import { deliveryKey, rowsWritten, type StepContext, type StepHandler } from '../step';
+import { columnsLeft, deliveryKey, rowsWritten, type StepContext, type StepHandler } from '../step';
 
 export const writeWorkbook: StepHandler<WriteWorkbookStep> = async (step, context) => {
   const { engine } = context;
   // The name is checked by the schema; taking its last part again costs nothing and keeps writing inside the folder.
   const file = path.join(engine.workbookFolder, path.basename(step.file));
   const tabs: TabWrite[] = [];
-  for (const tab of step.tabs) tabs.push(await tabWrite(tab, context));
+  for (const tab of step.tabs) tabs.push(await tabWrite(columnsLeft(tab, context), context));
   const key = deliveryKey(context);
   const target = `workbook ${step.file}`;
   return {

@@ -192,6 +192,10 @@ export async function countWaiting(tx: Queries, runId: string): Promise<number> 
 export const dropWaitingFact = async (tx: Queries, where: { runId: string; stepId: string; taskId: string }): Promise<boolean> =>
   matched(await tx.delete(fact).where(and(eq(fact.runId, where.runId), eq(fact.stepId, where.stepId), eq(fact.state, 'waiting'), eq(fact.taskId, where.taskId)))) === 1;
 
+/** A step that waited for a person comes back with what it is to remember. */
+export const pauseFact = (tx: Queries, where: { runId: string; stepId: string; taskId: string }, memory: Memory) =>
+  tx.update(fact).set({ state: 'paused', result: memory, taskId: null, recordedAt: now }).where(and(eq(fact.runId, where.runId), eq(fact.stepId, where.stepId), eq(fact.state, 'waiting'), eq(fact.taskId, where.taskId)));
+
 /** Forget that a step failed, so that it has its whole budget again; the attempts stay on record. */
 export const dropFailedFacts = (tx: Queries, runId: string) => tx.delete(fact).where(and(eq(fact.runId, runId), eq(fact.state, 'failed')));
 
@@ -223,6 +227,14 @@ export async function listRuns(db: Queries, filter: RunFilter, { offset, limit }
   const [count] = await db.select({ n: sql<number>`COUNT(*)` }).from(run).where(where);
   return { rows, total: Number(count?.n ?? 0) };
 }
+
+/** Runs of a pipeline that have not ended, are not being worked on, and are on a version before this one. */
+export const olderRuns = (db: Queries, pipelineKey: string, version: number, most: number): Promise<{ id: string; version: number }[]> =>
+  db.select({ id: run.id, version: run.pipelineVersion }).from(run).where(and(eq(run.pipelineKey, pipelineKey), lt(run.pipelineVersion, version), inArray(run.state, ['queued', 'waiting', 'stranded']))).orderBy(asc(run.id)).limit(most);
+
+/** False when it has gone on, or to another version, meanwhile. */
+export const changeVersion = async (tx: Queries, { id, version }: { id: string; version: number }, to: number): Promise<boolean> =>
+  matched(await tx.update(run).set({ pipelineVersion: to, updatedAt: now }).where(and(eq(run.id, id), eq(run.pipelineVersion, version), inArray(run.state, ['queued', 'waiting', 'stranded'])))) === 1;
 
 /** Stranded runs that stopped at the same step for the same cause. */
 export interface StrandedGroup {

@@ -65,6 +65,7 @@ describe('other questions', () => {
     ['1', { asks: 'delivery', text: 'Look there', key: 'R/post', target: 'mail' }, { value: 'arrived' }],
     ['2', { asks: 'delivery', text: 'Look there', key: 'R/post', target: 'mail' }, { value: 'again' }],
     ['1', { asks: 'supply', text: 'No key', about: 'connection:app' }, { value: 'again' }],
+    ['2', { asks: 'supply', text: 'No column', about: 'column:x', columns: ['Ghost'] }, { value: 'without' }],
   ] as const)('key %s answers %j', async (key, question, body) => {
     const asked = showScreen(<QuestionDesk view={asking(question)} />, answers);
     fireEvent.keyDown(window, { key });

@@ -90,7 +90,7 @@ function optionsOf(question: Question): readonly Option[] {
     case 'delivery':
       return [{ value: 'arrived', label: 'It has arrived', reasons: ['Nothing is sent again; the run goes on.'] }, { value: 'again', label: 'It has not; send it again', reasons: ['It is sent once more.'] }];
     case 'supply':
-      return [{ value: 'again', label: 'It is there now; go on', reasons: ['Every run that waits for this does its step again.'] }];
+      return [{ value: 'again', label: 'It is there now; go on', reasons: ['Every run that waits for this does its step again.'] }, ...(question.columns ? [{ value: 'without', label: `This time without ${question.columns.map((column) => `“${column}”`).join(', ')}`, reasons: ['Only this run; the next one asks again.'] }] : [])];
     case 'form':
       return [];
   }

@@ -13,6 +13,7 @@ import { Loading, RoomHead, Trouble } from '../frame/Room';
 import { DefinitionText } from '../tally/DefinitionText';
 import { CELL_WORDS, Mark } from '../tally/Mark';
 import { Sentence } from '../tally/Sentence';
+import { OlderRunsHint } from './OlderRunsHint';
 import { SendHint } from './SendHint';
 
 /** The pipeline tally: steps as sentences down the lead line, recent documents across, and in each cell what the step made of it. */
@@ -36,6 +37,7 @@ export function Pipeline({ pipelineKey }: { readonly pipelineKey: string }) {
         </Box>
         {runs?.total === 0 && <Box sx={{ p: 2, color: 'text.secondary' }}>No document has gone through it yet. Drop one on <Link href="/intake">Intake</Link> and it appears here as a column.</Box>}
       </Box>
+      {pipeline.version !== null && <OlderRunsHint pipelineKey={pipeline.key} />}
       <SendHint pipelineKey={pipeline.key} />
     </>
   );
