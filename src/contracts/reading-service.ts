@@ -3,7 +3,10 @@
  *
  * - `GET  /v1/offers` → {@link Offers}
  * - `POST /v1/jobs?tier=NAME`, the file as body, `Idempotency-Key` → 202 {@link JobState}. The same key gives the same job and is paid once.
+ *   `&callback=ADDRESS` (optional): told by an empty POST when the job is done. The address is signed by whoever gave it and is only a hint:
+ *   the result is fetched as always.
  * - `GET  /v1/jobs/ID` → 200 {@link JobState}
+ * - `DELETE /v1/jobs/ID` → 204, nobody waits for it any more (optional; 404 and 405 are fine)
  * - `GET  /v1/readings/SHA256?tier=NAME` → 200 {@link ServiceResult} when the same bytes were read before, 404 otherwise.
  *
  * `Authorization: Bearer KEY` everywhere. 429 and 503 say with `Retry-After` when to come again; errors are RFC 9457 problem details.

@@ -10,6 +10,7 @@ import { StepFailure } from '@/core/resilience/failure';
 import { eq } from 'drizzle-orm';
 import { connection, list } from '@/store/schema';
 import { startEntry, freePort, type Started } from '../../tests/support/processes';
+import { runById } from '@/store/queries/runs';
 import { openTestBed, type TestBed } from '../../tests/support/database';
 import { TESTER } from '../../tests/support/scenario';
 import { makePaper } from '../../demo/papers/content';
@@ -24,7 +25,8 @@ import { scanPage } from '../../demo/papers/scan';
 import { paperOf } from './papers';
 import { pictureOf } from './pictures';
 import { addSamples } from './samples';
-import { askService } from './service-jobs';
+import { receive } from './receive';
+import { askService, cancelJobsOf, jobIsDone } from './service-jobs';
 import { askSounding, openSounding, workSounding } from './soundings';
 import { describeSorting, sortFile } from './sorting';
 import { inspectFile } from '@/digitise/inspect';
@@ -138,7 +140,7 @@ describe('a reading service', () => {
     rmSync(folder, { recursive: true, force: true });
   });
   const put = (where: string, body: unknown) => fetch(`${url}/${where}`, { method: 'PUT', body: JSON.stringify(body) });
-  const books = async () => (await (await fetch(`${url}/books`)).json()) as { submissions: number; jobs: { cost: string }[] };
+  const books = async () => (await (await fetch(`${url}/books`)).json()) as { submissions: number; cancelled: string[]; jobs: { cost: string; callback?: string }[] };
   const known = async (text: string, fields: Record<string, string>) => {
     const bytes = Buffer.from(text);
     await put(`known/${createHash('sha256').update(bytes).digest('hex')}`, { pages: 1, fields, tables: {} });
@@ -183,6 +185,30 @@ describe('a reading service', () => {
     await expect(asked(sha256, 'read')).rejects.toThrow(StepFailure);
     expect(await asked(sha256, 'read')).not.toBeNull();
     expect((await books()).submissions).toBe(before + 1);
+  });
+  test('that takes its time holds nobody up: the run comes back, and sooner when the service says that it is done', async () => {
+    const sha256 = await known('slow paper', { total_amount: '7.00' });
+    const before = (await books()).submissions;
+    const comesBack = () => askService(bed.services, { service: 'lens', tier: 'study', sha256 }, 'comes back').catch((error: StepFailure) => error.failure);
+    expect(await comesBack()).toMatchObject({ code: 'service-slow', retryAfterMs: expect.any(Number) });
+    await publish(bed.services, TESTER, 'pipeline', 'leadline: pipeline/1\nkey: slow\nname: Slow\nsteps: [{ id: on, do: check }]\n', 'test');
+    const { documents } = await receive(bed.services, TESTER, { sourceKey: 'endpoint', pipelineKey: 'slow' }, { dedupeKey: 'slow', type: 'test', sender: null, subject: null, occurredAt: null, problem: null, data: {}, files: [{ name: 'slow.txt', mediaType: 'text/plain', bytes: Buffer.from('slow paper') }] });
+    const runId = documents[0]!.runId!;
+    await bed.services.store.pool.query('UPDATE run SET due_at = NOW(6) + INTERVAL 1 HOUR WHERE id = ?', [runId]);
+    const told = new URL((await books()).jobs.at(-1)!.callback!).searchParams;
+    const key = { connectionKey: told.get('connection')!, tier: told.get('tier')!, sha256: told.get('document')! };
+    await expect(jobIsDone(bed.services, { ...key, tier: 'glance' }, told.get('proof')!)).rejects.toThrow('not made here');
+    expect(await jobIsDone(bed.services, key, told.get('proof')!)).toBe(1);
+    expect((await runById(bed.services.store.db, runId))!.dueAt <= (await runById(bed.services.store.db, runId))!.updatedAt).toBe(true);
+    await new Promise((resolve) => setTimeout(resolve, 1_500));
+    expect(await comesBack()).toMatchObject({ cost: '0.15' });
+    expect((await books()).submissions).toBe(before + 1);
+  });
+  test('is told when nobody waits for a job any more', async () => {
+    const sha256 = await known('never mind', { total_amount: '8.00' });
+    await askService(bed.services, { service: 'lens', tier: 'study', sha256 }, 'comes back').catch(() => undefined);
+    await cancelJobsOf(bed.services, sha256);
+    expect((await books()).cancelled).toHaveLength(1);
   });
   test('that fails again and again is left alone by everybody, and one call tries whether it is back', async () => {
     await put('weather', { exact: [{ path: '/v1', answer: 'breaks', count: 5 }] });

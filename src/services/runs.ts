@@ -10,11 +10,12 @@ import { findDefinition, listDefinitions } from '@/store/queries/definitions';
 import { deliveriesOf } from '@/store/queries/deliveries';
 import { listConnections } from '@/store/queries/connections';
 import { allLists } from '@/store/queries/lists';
-import type { PageOfList } from '@/store/queries/documents';
+import { documentById, type PageOfList } from '@/store/queries/documents';
 import { attemptsOf, countByState, dropFactsOf, dropFailedFacts, factFrom, factRowsOf, factStatesOf, hurry, listRuns, moveRun, runById, strandedGroups, strandedIn, type GroupKey, type FactRow, type RunFilter, type RunRow } from '@/store/queries/runs';
 import { Refusal, type Services } from './context';
 import { inputOf } from './step-input';
 import { describeDocument } from './documents';
+import { cancelJobsOf } from './service-jobs';
 import { glimpseText, resultText } from './step-text';
 
 /** The steps of a pipeline for a screen, with names instead of keys. */
@@ -247,4 +248,7 @@ export async function giveUp(services: Services, actor: Actor, id: string, reaso
     if (!(await moveRun(tx, id, 'stranded', 'given up'))) throw new Refusal('conflict', 'Only a stranded run can be given up; this one is not, or not any more.');
     await noteAct(tx, actor, { act: 'given up', on: ['run', id], detail: { reason } });
   });
+  const run = await runById(services.store.db, id);
+  const row = run ? await documentById(services.store.db, run.documentId) : null;
+  if (row) await cancelJobsOf(services, row.sha256);
 }

@@ -19,7 +19,7 @@ export function engineFrom(services: Services): Engine {
   return {
     db,
     kind: services.kind,
-    read: async (kind, sha256) => readAs(services, kind, { sha256, paper: await paperOf(services, sha256, kind.cleanUp) }, 'ask'),
+    read: async (kind, sha256) => readAs(services, kind, { sha256, paper: await paperOf(services, sha256, kind.cleanUp) }, 'ask and come back'),
     pages: async (sha256, kind) => (await paperOf(services, sha256, kind.cleanUp)).pages,
     sort: (request) => sortFile(services, request),
     elsewhere: (kind, readings, about) => elsewhereFor(services, kind, readings, about),

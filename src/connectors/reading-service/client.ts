@@ -9,8 +9,6 @@ export interface ReadingServiceSettings {
   readonly url: string;
 }
 
-/** A job is asked after this long before the run is let go and comes back later, ms. */
-const PATIENCE_MS = 60_000;
 const [LEAST_PAUSE_MS, MOST_PAUSE_MS] = [100, 5_000];
 
 const value = Joi.object({ value: Joi.string().allow('').max(4000).required(), confidence: Joi.number().min(0).max(1), page: Joi.number().integer().min(1), box: Joi.array().items(Joi.number()).length(4) }).unknown();
@@ -33,6 +31,10 @@ export interface Asking {
   readonly job: string | null;
   /** Called as soon as the service has taken the job. */
   readonly onJob: (job: string) => Promise<void>;
+  /** How long it is waited for here, ms; then it fails as `service-slow`, and the job goes on over there. */
+  readonly patienceMs: number;
+  /** Where the service may say that the job is done. */
+  readonly callback: string | null;
 }
 
 /** The client of one service. Every failure is a {@link StepFailure} with a code that says whether to come again. */
@@ -45,10 +47,10 @@ export function readingService({ url }: ReadingServiceSettings, secret: string |
       return checked(offersSchema, await jsonOf(await expectOk(await call('/offers'), base), base), base);
     },
     /** Null: the service cannot read this document. */
-    async read({ bytes, tier, key, sha256, job, onJob }: Asking): Promise<ServiceResult | null> {
+    async read({ bytes, tier, key, sha256, job, onJob, patienceMs, callback }: Asking): Promise<ServiceResult | null> {
       const kept = job === null ? await call(`/readings/${sha256}?tier=${encodeURIComponent(tier)}`) : null;
       if (kept && kept.status !== 404) return checked(resultSchema, await jsonOf(await expectOk(kept, base), base), base);
-      const submit = async () => stateFrom(await expectOk(await call(`/jobs?tier=${encodeURIComponent(tier)}`, { method: 'POST', body: new Uint8Array(bytes), headers: { 'content-type': 'application/octet-stream', 'idempotency-key': key } }), base));
+      const submit = async () => stateFrom(await expectOk(await call(`/jobs?${new URLSearchParams({ tier, ...(callback === null ? {} : { callback }) }).toString()}`, { method: 'POST', body: new Uint8Array(bytes), headers: { 'content-type': 'application/octet-stream', 'idempotency-key': key } }), base));
       const look = async (id: string) => {
         const response = await call(`/jobs/${encodeURIComponent(id)}`);
         // A service that forgot the job is given it again, under the same key.
@@ -62,7 +64,7 @@ export function readingService({ url }: ReadingServiceSettings, secret: string |
         if (state.job !== job) await onJob(state.job);
         if (state.state === 'done') return state.result;
         if (state.state === 'failed') return null;
-        if (systemClock.nowMs() - begun > PATIENCE_MS) throw new StepFailure('service-slow', `${base} has been reading for ${PATIENCE_MS / 1000} s. It is asked again later`);
+        if (systemClock.nowMs() - begun >= patienceMs) throw new StepFailure('service-slow', `${base} is still reading, and is asked again later`, { retryAfterMs: state.pollAfterMs });
         // Growing pauses, never shorter than what the service asked for.
         wait = Math.min(MOST_PAUSE_MS, Math.max(LEAST_PAUSE_MS, state.pollAfterMs ?? 0, wait * 1.5));
         await pause(wait);
@@ -70,6 +72,12 @@ export function readingService({ url }: ReadingServiceSettings, secret: string |
       }
     },
   };
+}
+
+/** Tell a service that nobody waits for a job any more. It may not know how to stop; that does no harm. */
+export async function cancelJob({ url }: ReadingServiceSettings, secret: string | null, job: string): Promise<void> {
+  const base = url.replace(/\/+$/, '');
+  await request(`${base}/v1/jobs/${encodeURIComponent(job)}`, { method: 'DELETE', headers: secret ? { authorization: `Bearer ${secret}` } : {} }, base).catch(() => undefined);
 }
 
 /** A well-formed answer with nonsense in it is a fault of the service, and may be another one next time. */

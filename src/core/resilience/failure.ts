@@ -14,7 +14,7 @@ export const FAILURES = {
   'service-resting': { class: 'transient', text: 'The service is left alone for a while' },
   'connection-full': { class: 'held', text: 'The connection is asked as often as it may be' },
   'connection-paused': { class: 'held', text: 'The connection is paused' },
-  'service-slow': { class: 'transient', text: 'The service is not done yet' },
+  'service-slow': { class: 'held', text: 'The service is not done yet' },
   'service-refused': { class: 'refused', text: 'The service refused' },
   'no-credential': { class: 'person', text: 'The service does not know our key' },
   'no-such-connection': { class: 'person', text: 'The connection is not there' },

@@ -21,12 +21,16 @@ interface Job {
   readonly tier: string;
   readonly readyAt: number;
   readonly result: ServiceResult | null;
+  /** Who wants to be told when it is done. */
+  callback?: string;
 }
 
 /** What was asked and paid; kept over a restart, as a service would. */
 interface Books {
   readonly jobs: Job[];
   submissions: number;
+  /** Jobs that nobody waits for any more. */
+  cancelled?: string[];
 }
 
 mkdirSync(path.join(folder, 'known'), { recursive: true });
@@ -44,6 +48,11 @@ const stateOf = (job: Job): JobState => {
   if (left > 0) return { job: job.id, state: 'working', pollAfterMs: Math.min(1000, left) };
   return job.result ? { job: job.id, state: 'done', result: job.result } : { job: job.id, state: 'failed', reason: 'Nothing could be read on it.' };
 };
+
+/** Tell whoever waits. An address that does not answer is no reason to worry: they ask by themselves. */
+function callBack(address: string, inMs: number): void {
+  setTimeout(() => void fetch(address, { method: 'POST' }).catch(() => undefined), inMs).unref();
+}
 
 /** Submitting twice under one key gives the first job again: nobody pays twice for one document. */
 function submit(bytes: Buffer, tier: TierNature, key: string): Job {
@@ -67,8 +76,14 @@ async function control({ method, parts, body }: Call, response: http.ServerRespo
     return true;
   }
   if (method !== 'GET' || first !== 'books') return false;
-  answer(response, 200, { submissions: books.submissions, jobs: books.jobs.map(({ id, key, tier: of, result }) => ({ id, key, tier: of, cost: result?.cost ?? '0' })) });
+  answer(response, 200, { submissions: books.submissions, cancelled: books.cancelled ?? [], jobs: books.jobs.map(({ id, key, tier: of, result, callback }) => ({ id, key, tier: of, cost: result?.cost ?? '0', callback })) });
   return true;
+}
+
+function take(job: Job, callback: string | null, response: http.ServerResponse): void {
+  if (callback !== null) job.callback = callback;
+  if (callback !== null) callBack(callback, Math.max(0, job.readyAt - Date.now()));
+  answer(response, 202, stateOf(job));
 }
 
 async function serve({ method, url, parts, headers, body }: Call, response: http.ServerResponse): Promise<void> {
@@ -83,7 +98,12 @@ async function serve({ method, url, parts, headers, body }: Call, response: http
     }
     case 'POST v1/jobs':
       if (!tier) return problem(response, 400, 'No such tier', `Tiers are ${TIERS.map(({ name }) => name).join(', ')}.`);
-      return answer(response, 202, stateOf(submit(await body(), tier, String(headers['idempotency-key'] ?? ''))));
+      return take(submit(await body(), tier, String(headers['idempotency-key'] ?? '')), url.searchParams.get('callback'), response);
+    case 'DELETE v1/jobs':
+      books.cancelled = [...(books.cancelled ?? []), String(third)];
+      keepBooks();
+      response.writeHead(204).end();
+      return;
     case 'GET v1/jobs': {
       const job = books.jobs.find((candidate) => candidate.id === third);
       return job ? answer(response, 200, stateOf(job)) : problem(response, 404, 'No such job', 'This job is not known.');

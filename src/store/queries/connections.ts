@@ -1,6 +1,6 @@
 import { and, eq, sql } from 'drizzle-orm';
 import type { ServiceAnswer } from '@/core/reading/service';
-import { connection, serviceJob } from '../schema';
+import { connection, document, run, serviceJob } from '../schema';
 import { CLOSED, type Breaker } from '@/core/resilience/breaker';
 import type { Flow } from '@/core/resilience/flow';
 import { inTransaction, matched, now, type Db, type Queries } from '../database';
@@ -62,6 +62,12 @@ export async function jobOf(db: Queries, key: JobKey): Promise<JobRow | null> {
   const [row] = await db.select().from(serviceJob).where(is(key)).limit(1);
   return row ? { ...row, answer: row.answer as ServiceAnswer | null } : null;
 }
+
+/** Jobs for a document that were not answered yet. */
+export const openJobs = (db: Queries, sha256: string): Promise<{ connectionKey: string; job: string | null }[]> => db.select({ connectionKey: serviceJob.connectionKey, job: serviceJob.job }).from(serviceJob).where(and(eq(serviceJob.sha256, sha256), eq(serviceJob.state, 'asked')));
+
+/** Runs on a document that rest look again now. */
+export const hurryRunsOn = async (db: Queries, sha256: string): Promise<number> => matched(await db.execute(sql`UPDATE ${run} JOIN ${document} ON ${document.id} = ${run.documentId} SET ${run.dueAt} = NOW(6), ${run.updatedAt} = NOW(6) WHERE ${document.sha256} = ${sha256} AND ${run.state} = 'queued' AND ${run.dueAt} > NOW(6)`));
 
 /** Noted before anything is sent. */
 export const noteAsked = (db: Queries, key: JobKey) => db.insert(serviceJob).ignore().values({ ...key, state: 'asked', askedAt: now });

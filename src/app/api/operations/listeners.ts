@@ -1,6 +1,7 @@
 import Joi from 'joi';
 import { NOTICE_TYPES, type NoticeType } from '@/core/telling/notice';
 import { describeListeners, describeTellings, eventLog, removeListener, replay, saveListener, tryListener, type ListenerInput } from '@/services/listeners';
+import { jobIsDone } from '@/services/service-jobs';
 import { json, operation, silently } from '../operation';
 import { id, key, withKey } from './schemas';
 
@@ -15,7 +16,15 @@ const listenerBody = Joi.object<Omit<ListenerInput, 'key'>>({
 /** The newest log entry that was read; the next page begins after it. */
 const after = Joi.alternatives(id, Joi.string().valid('')).default('').description('Id of the last event that is known');
 
+interface JobDone {
+  readonly connection: string;
+  readonly tier: string;
+  readonly document: string;
+  readonly proof: string;
+}
+
 export const LISTENER_OPERATIONS = [
+  operation<unknown, JobDone>({ method: 'POST', path: '/callbacks/jobs', summary: 'A service says that a job is done; the address was given to it with the job', query: Joi.object({ connection: key.required(), tier: Joi.string().max(60).required(), document: Joi.string().hex().length(64).required(), proof: Joi.string().max(100).required() }), bodyTypes: ['application/octet-stream'], answers: { 204: 'The runs that wait for it look now' }, handle: silently(({ services, query }) => jobIsDone(services, { connectionKey: query.connection, tier: query.tier, sha256: query.document }, query.proof)) }),
   operation({ method: 'GET', path: '/listeners', summary: 'Who is told what happens', answers: { 200: 'The listeners; secrets are never shown' }, handle: async ({ services }) => json(await describeListeners(services)) }),
   operation<{ key: string }, unknown, Omit<ListenerInput, 'key'>>({ method: 'PUT', path: '/listeners/{key}', summary: 'Add or change a listener', params: Joi.object({ key: key.required() }), body: listenerBody, answers: { 200: 'Saved; a secret that was made for it, shown this once' }, handle: async ({ services, actor, params, body }) => json(await saveListener(services, actor, { ...body, key: params.key })) }),
   operation<{ key: string }>({ method: 'DELETE', path: '/listeners/{key}', summary: 'Tell a listener nothing more and forget it', params: withKey, answers: { 204: 'Forgotten; the log stays' }, handle: silently(({ services, actor, params }) => removeListener(services, actor, params.key)) }),
