@@ -9,55 +9,17 @@ import path from 'node:path';
 import { promisify } from 'node:util';
 import { sql } from 'drizzle-orm';
 import { inspectFile } from '@/digitise/inspect';
-import { publish } from '@/services/definitions';
-import { newId } from '@/settings/identifier';
 import { pause } from '@/settings/clock';
-import { putList } from '@/store/queries/lists';
-import { insertDocument, insertEvent, savePages } from '@/store/queries/documents';
-import { countByState, insertRun } from '@/store/queries/runs';
-import { inTransaction } from '@/store/database';
+import { countByState } from '@/store/queries/runs';
 import { makeBill } from '../demo/bills/bill';
 import { printBill } from '../demo/bills/print';
-import { LEDGER } from '../demo/ledger';
 import { openTestBed, type TestBed } from '../tests/support/database';
 import { startEntry } from '../tests/support/processes';
-import { KIND_YAML } from '../tests/support/definitions';
-import { TESTER } from '../tests/support/scenario';
+import { FILES, makeReady, queueRuns, secondsOf } from './support';
 
-const FILES = 40;
 const ROUNDS = 3;
 const FEW = 200;
 const MANY = 2_000;
-
-/** The engine alone: five steps that compute next to nothing. */
-const LIGHT = `leadline: pipeline/1
-key: light
-name: Light
-steps:
-  - { id: first, do: set, values: { one: a } }
-  - { id: size, do: branch, ways: [{ name: Large, when: { value: total, is: above, than: "2500.00" }, steps: [] }] }
-  - { id: second, do: set, values: { two: b } }
-  - { id: third, do: set, values: { pay: with the next round } }
-  - { id: ledger, do: write-list, list: haulage-ledger, columns: { Pay: note.pay } }
-`;
-
-/** As people use it: a bill is read and checked on its way. */
-const FIVE_STEPS = `leadline: pipeline/1
-key: five-steps
-name: Five steps
-steps:
-  - { id: read, do: read, kind: haulage-bill }
-  - { id: check, do: check }
-  - { id: size, do: branch, ways: [{ name: Large, when: { value: total, is: above, than: "2500.00" }, steps: [] }] }
-  - { id: note, do: set, values: { pay: with the next round } }
-  - { id: ledger, do: write-list, list: haulage-ledger, columns: { Haulier: haulier, Bill: number, Date: date, Total: total, Pay: note.pay } }
-`;
-
-async function secondsOf(work: () => Promise<unknown>): Promise<number> {
-  const begun = performance.now();
-  await work();
-  return (performance.now() - begun) / 1000;
-}
 
 const median = (values: readonly number[]): number => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? 0;
 
@@ -91,21 +53,6 @@ async function readingAgainstPdftotext(): Promise<void> {
   print('(a) text pages read per second ÷ pdftotext -bbox-layout', median(other) / median(own), '≥ 0.3', `${(pages / median(own)).toFixed(0)} and ${(pages / median(other)).toFixed(0)} pages/s`);
 }
 
-/** Documents with their words already taken, as intake leaves them, each with a run that is due. */
-async function queueRuns(bed: TestBed, pipelineKey: string, count: number, papers: readonly { sha256: string; pageCount: number }[]): Promise<void> {
-  const { db } = bed.services.store;
-  for (let first = 0; first < count; first += 100) {
-    await inTransaction(db, async (tx) => {
-      for (let index = first; index < Math.min(count, first + 100); index += 1) {
-        const [eventId, id, paper] = [newId(), newId(), papers[index % papers.length]!];
-        await insertEvent(tx, { id: eventId, sourceKey: 'bench', dedupeKey: eventId, type: 'bench', sender: null, subject: null, occurredAt: null, data: {} });
-        await insertDocument(tx, { id, eventId, part: 0, ...paper, fileName: `${index}.pdf`, mediaType: 'application/pdf', size: 1, sourceKey: 'bench', pipelineKey, sender: null, subject: null, problemCode: null, problemText: null, repeatOf: null });
-        await insertRun(tx, { id: newId(), documentId: id, pipelineKey, pipelineVersion: 1 });
-      }
-    });
-  }
-}
-
 async function finished(bed: TestBed, count: number): Promise<void> {
   while (((await countByState(bed.services.store.db)).finished ?? 0) < count) await pause(20);
 }
@@ -114,16 +61,7 @@ const residentMb = (pid: number): number => Number(/VmRSS:\s+(\d+)/.exec(readFil
 
 async function enginesAgainstCommits(bed: TestBed): Promise<void> {
   const { db, pool } = bed.services.store;
-  await publish(bed.services, TESTER, 'kind', KIND_YAML, 'bench');
-  for (const yaml of [FIVE_STEPS, LIGHT]) await publish(bed.services, TESTER, 'pipeline', yaml, 'bench');
-  await putList(db, LEDGER);
-  const papers = await Promise.all(Array.from({ length: FILES }, async (_, index) => {
-    const bytes = await printBill(makeBill(index + 1));
-    const { pages } = await inspectFile(bytes);
-    const sha256 = await bed.services.blobs.put(bytes);
-    await savePages(db, sha256, pages);
-    return { sha256, pageCount: pages.length };
-  }));
+  const papers = await makeReady(bed);
   const worker = await startEntry('src/worker/main.ts', [], { LEADLINE_DATABASE_URL: bed.databaseUrl, LEADLINE_DATA: bed.dataFolder, LEADLINE_URL: 'http://127.0.0.1:1' });
   try {
     await queueRuns(bed, 'five-steps', FEW, papers);

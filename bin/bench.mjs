@@ -17,7 +17,7 @@ try {
   ensurePackages('run');
   await ensureModules(root);
   database = await startDatabase(path.join(scratch, 'mariadb'));
-  for (const bench of ['bench/slice.ts', 'bench/scale.ts']) await runChild(process.execPath, ['--import', 'tsx', bench], { env: { LEADLINE_DATABASE_URL: database.url('leadline') }, show: true });
+  for (const bench of ['bench/slice.ts', 'bench/workers.ts', 'bench/scale.ts']) await runChild(process.execPath, ['--import', 'tsx', bench], { env: { LEADLINE_DATABASE_URL: database.url('leadline') }, show: true });
 } catch (error) {
   console.error(error.message);
   code = 1;
