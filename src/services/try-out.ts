@@ -2,11 +2,13 @@ import { and, desc, eq, inArray, isNull, type SQL } from 'drizzle-orm';
 import type { TriedPipeline } from '@/contracts/api';
 import { checkDocument } from '@/core/checking/check';
 import { parsePipeline } from '@/core/definition/parse';
+import type { Given, StepResult } from '@/core/pipeline/facts';
 import { complaintsAbout } from '@/core/pipeline/static-checks';
 import { tryOut, type TryPorts } from '@/core/pipeline/try-out';
 import { dataOf } from '@/core/pipeline/values';
 import { pause } from '@/settings/clock';
 import { isoMoment } from '@/store/database';
+import { factRowsOf } from '@/store/queries/runs';
 import type { DocumentRow } from '@/store/queries/documents';
 import { document } from '@/store/schema';
 import type { Services } from './context';
@@ -45,10 +47,17 @@ export async function tryPipeline(services: Services, key: string, yaml: string,
 /** The documents that are wanted; else the newest that came for the pipeline; else the newest of all, so that a new one can be tried too. */
 async function documentsFor(services: Services, key: string, wanted: readonly string[] | undefined): Promise<DocumentRow[]> {
   const { db } = services.store;
-  const among = (which: SQL | undefined) => db.select().from(document).where(and(isNull(document.problemCode), which)).orderBy(desc(document.id)).limit(MOST_DOCUMENTS);
+  const among = (which: SQL | undefined) => db.select().from(document).where(and(isNull(document.problemCode), isNull(document.papersGoneAt), which)).orderBy(desc(document.id)).limit(MOST_DOCUMENTS);
   if (wanted && wanted.length > 0) return among(inArray(document.id, [...wanted]));
   const own = await among(eq(document.pipelineKey, key));
   return own.length > 0 ? own : among(undefined);
+}
+
+/** What a service answered in the newest run of the document. */
+async function keptAnswer(services: Services, { runId }: DocumentRow, spot: string): Promise<Given | null> {
+  const found = runId === null ? undefined : (await factRowsOf(services.store.db, [runId])).find(({ stepId, state }) => stepId === spot && state === 'done');
+  const result = found?.result as StepResult | undefined;
+  return result?.made === 'given' || result?.made === 'sent' ? result.values : null;
 }
 
 function portsFor(services: Services, row: DocumentRow): TryPorts {
@@ -60,6 +69,7 @@ function portsFor(services: Services, row: DocumentRow): TryPorts {
     row: async (step, value) => (await outside.find(step.list, step.column ?? null, value)).row,
     // A service that cannot be asked now shows why.
     call: (step, scope) => outside.http(step, scope, { sha256: row.sha256, name: row.fileName }, null),
+    kept: (spot) => keptAnswer(services, row, spot),
     findings: async (kind, readings, layout) => {
       const { pages } = await paperOf(services, row.sha256, kind.cleanUp);
       return checkDocument({ kind, layout, readings, pages, ...(await elsewhereFor(services, kind, readings, { pages, documentId: row.id })) });

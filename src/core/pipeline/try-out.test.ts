@@ -19,6 +19,7 @@ const ports = (total: string, changes: Partial<TryPorts> = {}): TryPorts => ({
   findings: async (wanted, readings, layout) => checkDocument({ kind: wanted, layout, readings, pages: [page(total)] }),
   row: async () => null,
   call: async () => ({}),
+  kept: async () => null,
   ...changes,
 });
 
@@ -43,6 +44,11 @@ describe(tryOut, () => {
     const calling: PipelineDefinition = { ...pipeline, steps: [call('GET'), call('DELETE')] };
     const { steps } = await tryOut(calling, document, ports('2400.00', { call: async (step) => { asked.push(step.id); return { a: 'b' }; } }));
     expect([asked, steps.map(({ state, writes }) => [state, writes[0]?.target])]).toEqual([['get'], [['done', undefined], ['would write', 'DELETE /bills/D']]]);
+  });
+  test('what was answered when the document went through is there for later steps, without asking again', async () => {
+    const calling: PipelineDefinition = { ...pipeline, steps: [{ id: 'post', do: 'call', connection: 'x', method: 'POST', path: '/a' }, { id: 'bill', do: 'send', connection: 'x', method: 'POST', path: '/b' }, { id: 'note', do: 'set', values: { both: { text: '{post.id} {bill.id}' } } }] };
+    const { steps } = await tryOut(calling, document, ports('2400.00', { kept: async (spot) => ({ id: `${spot}-7` }) }));
+    expect(steps.map(({ state, result }) => [state, (result as { values?: unknown }).values])).toEqual([['done', { id: 'post-7' }], ['would write', { id: 'bill-7' }], ['done', { both: 'post-7 bill-7' }]]);
   });
   test('ends at the step that fails, with the reason', async () => {
     const { steps, straight } = await tryOut(pipeline, document, ports('2400.00', { kind: async () => null }));

@@ -20,6 +20,8 @@ export interface TryPorts {
   row(step: LookUpStep, value: string | null): Promise<Given | null>;
   /** What a service answers now. */
   call(step: CallStep, scope: Scope): Promise<Given>;
+  /** What a step got when this document really went through; null where it never did. `spot`: step, and within lines which of them. */
+  kept(spot: string): Promise<Given | null>;
 }
 
 /** Rows that would be written, with the place they would go to. */
@@ -73,13 +75,15 @@ interface Trial {
   readonly scope: Scope;
   readonly ports: TryPorts;
   readonly done: (result: StepResult, more?: Partial<TriedStep>) => TriedStep;
+  /** See {@link TryPorts.kept}. */
+  readonly kept: () => Promise<Given | null>;
 }
 type Done = Trial['done'];
 type Trier<S extends Step = Step> = (step: S, trial: Trial) => Promise<TriedStep>;
 
 function attempt(spot: Spot, scope: Scope, ports: TryPorts): Promise<TriedStep> {
   const done: Done = (result, more = {}) => ({ ...at(spot), state: 'done', result, reason: null, writes: [], ...more });
-  return (TRIERS[spot.step.do] as Trier)(spot.step, { scope, ports, done });
+  return (TRIERS[spot.step.do] as Trier)(spot.step, { scope, ports, done, kept: () => ports.kept(spot.id) });
 }
 
 /** What each step kind makes of a document without writing or asking anybody. */
@@ -88,9 +92,12 @@ const TRIERS: { readonly [K in StepKind]: Trier<Extract<Step, { do: K }>> } = {
   read: async (step, { scope, ports, done }) => done({ made: 'reading', reading: await ports.read(await requireKind(step.kind ?? scope.known.kind, ports)) }),
   check: (_step, { scope, ports, done }) => checked(scope.known, ports, done),
   'look-up': (step, { scope, ports, done }) => lookedUp(step, scope, ports, done),
-  // Only what surely changes nothing over there is asked (RFC 9110, 9.2.1: GET is safe); of anything else it is shown what would be sent.
+  // Only what surely changes nothing over there is asked (RFC 9110, 9.2.1: GET is safe). Anything else is answered as it was when this
+  // document really went through; where it never did, it is shown what would be sent.
   call: async (step, trial) => {
     if (step.method === 'GET') return trial.done({ made: 'given', from: step.connection, values: await trial.ports.call(step, trial.scope) });
+    const values = await trial.kept();
+    if (values !== null) return trial.done({ made: 'given', from: step.connection, values }, { reason: 'Answered as when this document went through; nothing was asked now.' });
     return sent(`${step.method} ${fillIn(step.path, trial.scope, encodeURIComponent)}`, await valuesOf(step.body ?? {}, trial.scope), trial);
   },
   desk: asking, ask: asking, approve: asking,
@@ -139,9 +146,10 @@ async function rows(plans: readonly { readonly target: string; readonly plan: Ro
   return done({ made: 'rows', target: writes.map(({ target }) => target).join('; '), rows: writes.reduce((sum, write) => sum + write.rows.length, 0), left: 0 }, { state: 'would write', writes });
 }
 
-function sent(target: string, parts: Given, { done }: Trial): TriedStep {
+/** Later steps go on with what was answered when it was really sent, if it ever was. */
+async function sent(target: string, parts: Given, { done, kept }: Trial): Promise<TriedStep> {
   const row = Object.fromEntries(Object.entries(parts).map(([name, value]) => [name, { value, place: null }]));
-  return done({ made: 'sent', target, values: {} }, { state: 'would write', writes: [{ target, rows: [row] }] });
+  return done({ made: 'sent', target, values: (await kept()) ?? {} }, { state: 'would write', writes: [{ target, rows: [row] }] });
 }
 
 async function sorted(kinds: readonly string[] | null, sure: number | undefined, ports: TryPorts, done: Done): Promise<TriedStep> {
