@@ -1,6 +1,4 @@
-import { Client } from '@modelcontextprotocol/sdk/client/index.js';
-import { StreamableHTTPClientTransport, StreamableHTTPError } from '@modelcontextprotocol/sdk/client/streamableHttp.js';
-import { ErrorCode, McpError } from '@modelcontextprotocol/sdk/types.js';
+import type { Client } from '@modelcontextprotocol/sdk/client/index.js';
 import Joi from 'joi';
 import { StepFailure } from '@/core/resilience/failure';
 import type { Connector } from '../connection';
@@ -23,9 +21,16 @@ export interface OfferedTool {
 /** Most tools that are listed; a server with more pages on. */
 const MOST_TOOLS = 200;
 
+/** Loaded when it is first needed: workers that use no tools have no need of it in memory. */
+async function library() {
+  const [client, http, types] = await Promise.all([import('@modelcontextprotocol/sdk/client/index.js'), import('@modelcontextprotocol/sdk/client/streamableHttp.js'), import('@modelcontextprotocol/sdk/types.js')]);
+  return { Client: client.Client, StreamableHTTPClientTransport: http.StreamableHTTPClientTransport, StreamableHTTPError: http.StreamableHTTPError, ErrorCode: types.ErrorCode, McpError: types.McpError };
+}
+
 /** A server of tools (Model Context Protocol, Streamable HTTP transport), asked with a bearer token where there is one. */
 async function connected<T>({ url }: McpSettings, secret: string | null, work: (client: Client) => Promise<T>, about?: string): Promise<T> {
-  const client = new Client({ name: 'leadline', version: '1' });
+  const { Client: McpClient, StreamableHTTPClientTransport } = await library();
+  const client = new McpClient({ name: 'leadline', version: '1' });
   const transport = new StreamableHTTPClientTransport(new URL(url), { requestInit: { ...(secret ? { headers: { authorization: `Bearer ${secret}` } } : {}), redirect: 'error' } });
   // Nothing may be sent before the hands are shaken: until then every failure leaves the other side untouched.
   let shaken = false;
@@ -34,19 +39,20 @@ async function connected<T>({ url }: McpSettings, secret: string | null, work: (
     shaken = true;
     return await work(client);
   } catch (error) {
-    throw error instanceof StepFailure ? error : failureFrom(error, url, shaken, about);
+    throw error instanceof StepFailure ? error : await failureFrom(error, url, shaken, about);
   } finally {
     await client.close().catch(() => undefined);
   }
 }
 
-function failureFrom(error: unknown, url: string, shaken: boolean, about: string | undefined): StepFailure {
+async function failureFrom(error: unknown, url: string, shaken: boolean, about: string | undefined): Promise<StepFailure> {
+  const { StreamableHTTPError, ErrorCode, McpError } = await library();
   const { message } = error as Error;
   const more = { cause: error, ...(shaken ? {} : { untouched: true as const }), ...(about === undefined ? {} : { about }) };
   if (error instanceof StreamableHTTPError && (error.code === 401 || error.code === 403)) return new StepFailure('no-credential', `${url} answered ${error.code}`, { ...more, untouched: true });
   if (error instanceof StreamableHTTPError && error.code === 429) return new StepFailure('service-busy', `${url} answered 429`, { ...more, untouched: true });
   // The server understood and said no (JSON-RPC: invalid params, no such method).
-  if (error instanceof McpError && (error.code as ErrorCode) !== ErrorCode.RequestTimeout && (error.code as ErrorCode) !== ErrorCode.ConnectionClosed) return new StepFailure('service-refused', message.slice(0, 300), { ...more, untouched: true });
+  if (error instanceof McpError && ![Number(ErrorCode.RequestTimeout), Number(ErrorCode.ConnectionClosed)].includes(error.code)) return new StepFailure('service-refused', message.slice(0, 300), { ...more, untouched: true });
   return new StepFailure('service-down', `${url} (${message.slice(0, 200)})`, more);
 }
 
