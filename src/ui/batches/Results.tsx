@@ -40,7 +40,7 @@ function Row({ row, columns, chosen, onChoose }: { readonly row: BatchResult; re
   const { document, name, values } = row;
   return (
     <TableRow hover selected={chosen} onClick={() => document && onChoose(document.id)} sx={{ cursor: document ? 'pointer' : 'default' }}>
-      <TableCell sx={{ minWidth: 160, maxWidth: 260, overflowWrap: 'anywhere', position: 'sticky', left: 0, bgcolor: 'background.paper', backgroundImage: (theme) => (chosen ? `linear-gradient(${theme.vars?.palette.action.selected ?? ''}, ${theme.vars?.palette.action.selected ?? ''})` : 'none'), zIndex: 1 }}>
+      <TableCell sx={{ minWidth: 160, maxWidth: 260, overflowWrap: 'anywhere', position: 'sticky', left: 0, bgcolor: 'background.paper', backgroundImage: (theme) => (chosen ? `linear-gradient(color-mix(in srgb, ${theme.vars?.palette.primary.main ?? ''} 8%, transparent) 0 0)` : 'none'), zIndex: 1 }}>
         {document ? <Box component={Link} href={`/documents/${document.id}`} onClick={(event: React.MouseEvent) => event.stopPropagation()} sx={{ fontWeight: 600, textDecoration: 'none', '&:hover': { textDecoration: 'underline' } }}>{document.fileName}</Box> : name}
         {row.problem && <Box sx={{ color: 'chart.signal', fontSize: 13 }}>{row.problem}</Box>}
       </TableCell>
