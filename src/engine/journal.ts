@@ -33,8 +33,8 @@ export class Journal {
   }
 
   static async open(db: Db, claim: Claim): Promise<Journal> {
-    // Facts are recorded only under a claim, so the first one finds none.
-    const rows = claim.claimNo === 1 ? [] : await factRowsOf(db, [claim.runId]);
+    // Facts are recorded only under a claim, so the first one finds none; but for what another pipeline gave along.
+    const rows = claim.claimNo === 1 && claim.depth === 0 ? [] : await factRowsOf(db, [claim.runId]);
     return new Journal(db, claim, new Map(rows.map((row) => [row.stepId, factFrom(row)])));
   }
 

@@ -1,3 +1,4 @@
+import { parse } from 'csv-parse/sync';
 import { eq, sql } from 'drizzle-orm';
 import { mkdirSync, readdirSync, readFileSync } from 'node:fs';
 import mysql from 'mysql2/promise';
@@ -8,6 +9,7 @@ import type { Question } from '@/core/pipeline/facts';
 import { describeConnections, pauseConnection, saveConnection } from '@/services/connections';
 import { importFile } from '@/services/reference-lists';
 import { describeRun, refloat, tallyRuns } from '@/services/runs';
+import { surroundingsOf } from '@/services/surroundings';
 import { tryPipeline } from '@/services/try-out';
 import { hurry, runById } from '@/store/queries/runs';
 import { delivery, run, task } from '@/store/schema';
@@ -300,6 +302,18 @@ describe('another pipeline', () => {
     const tried = await tryPipeline(bed.services, key, stringify({ leadline: 'pipeline/1', key, name: key, steps: [read, { id: 'again', do: 'start', pipeline: key }] }));
     expect(tried.complaints.map(({ text }) => text)).toEqual(['It starts its own pipeline, and would go round for ever. Start another one.']);
   });
+});
+
+test('a pipeline is started with each line, which goes along', async () => {
+  const child = await run1({ id: 'csv', do: 'write-csv', file: 'Started.csv', columns: { Text: 'came.text', Of: 'came.bill' } });
+  const childKey = (await runById(bed.services.store.db, child))?.pipelineKey ?? '';
+  const id = await run1({ id: 'all', do: 'each', of: 'lines', steps: [{ id: 'go', do: 'start', pipeline: childKey, give: { text: 'row.description', bill: { text: 'No. {number}' } } }] });
+  const lines = makeBill(2).rows;
+  const written = (parse(readFileSync(path.join(bed.services.workbookFolder, 'Started.csv'), 'utf8')) as string[][]).slice(2);
+  expect([(await outcome(id)).state, written.map(([, of]) => of)]).toEqual(['finished', lines.map(() => 'No. MH-104002')]);
+  expect(written.map(([text]) => text).sort()).toEqual(lines.map(({ description }) => description).sort());
+  const around = await surroundingsOf(bed.services);
+  expect(around.pipelines.find(({ key }) => key === childKey)?.given).toEqual(['text', 'bill']);
 });
 
 describe('refloating from an earlier step', () => {

@@ -1,10 +1,12 @@
-import { eachStep } from '@/core/pipeline/definition';
+import { eachStep, type PipelineDefinition, type StartStep } from '@/core/pipeline/definition';
 import type { Surroundings } from '@/core/pipeline/catalogue';
 import type { OfferedOperation, ToolOffer } from '@/core/pipeline/catalogue/entry';
 import { listConnections } from '@/store/queries/connections';
 import { listDefinitions } from '@/store/queries/definitions';
 import { allLists } from '@/store/queries/lists';
 import type { Services } from './context';
+
+const startsOf = (definition: PipelineDefinition): StartStep[] => [...eachStep(definition.steps)].flatMap(({ step }) => (step.do === 'start' && !step.off ? [step] : []));
 
 /** What a pipeline can refer to, as it is there now. */
 export async function surroundingsOf(services: Services): Promise<Surroundings> {
@@ -14,6 +16,6 @@ export async function surroundingsOf(services: Services): Promise<Surroundings> 
     kinds: kinds.map((kind) => kind.definition),
     lists: lists.map((list) => ({ key: list.key, name: list.name, columns: list.columns.map((column) => column.name), results: list.keyColumn === null })),
     connections: connections.map(({ key, name, connector, offers }) => ({ key, name, connector, operations: connector === 'http' ? ((offers as { operations?: OfferedOperation[] } | null)?.operations ?? []) : [], tools: connector === 'mcp' ? ((offers as { tools?: ToolOffer[] } | null)?.tools ?? []) : [] })),
-    pipelines: pipelines.map(({ key, name, definition }) => ({ key, name, starts: [...eachStep(definition.steps)].flatMap(({ step }) => (step.do === 'start' && !step.off ? [step.pipeline] : [])) })),
+    pipelines: pipelines.map(({ key, name, definition }) => ({ key, name, starts: startsOf(definition).map((step) => step.pipeline), given: [...new Set(pipelines.flatMap((other) => startsOf(other.definition).flatMap((step) => (step.pipeline === key ? Object.keys(step.give ?? {}) : []))))] })),
   };
 }

@@ -104,7 +104,7 @@ test('a folder is connected by filling in a form, tried first, and then watched'
   await page.goto(url('/connections'));
   await page.getByRole('button', { name: 'Add a mailbox or folder' }).click();
   await page.getByLabel('Name').fill('Second folder');
-  await page.getByLabel('What').click();
+  await page.getByRole('combobox', { name: 'What', exact: true }).click();
   await page.getByRole('option', { name: 'Watched folder' }).click();
   await page.getByLabel('Pipeline it feeds').click();
   await page.getByRole('option', { name: 'Haulage to ledger' }).click();

@@ -33,7 +33,7 @@ test('a list that comes from the office database is synced on demand, and its pa
   await page.goto(url('/connections'));
   await expect(page.getByText('Office database')).toBeVisible();
   await expect(page.getByText('study', { exact: true })).toBeVisible();
-  await page.getByRole('button', { name: 'Change' }).last().click();
+  await page.locator('section').filter({ hasText: 'Services, applications and databases' }).getByRole('button', { name: 'Change' }).last().click();
   await expect(page.getByLabel(/^(Password|Key) \(empty: as it is\)$/)).toHaveValue('');
 });
 

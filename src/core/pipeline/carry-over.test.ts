@@ -19,6 +19,6 @@ describe(carryOverProblem, () => {
     expect(carryOverProblem(of(read), of({ id: 'read', do: 'check' }), ['read'])).toBe('the step “read” is of another sort now');
   });
   test('steps that were not reached may change as they like', () => {
-    expect(carryOverProblem(of(read, write), of(read), ['read'])).toBeNull();
+    expect(carryOverProblem(of(read, write), of(read), ['came', 'read'])).toBeNull();
   });
 });

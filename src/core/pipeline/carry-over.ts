@@ -1,5 +1,5 @@
 import { eachStep, type PipelineDefinition } from './definition';
-import { partsOf } from './facts';
+import { CAME, partsOf } from './facts';
 
 /**
  * Why a run that has come so far in one version of a pipeline cannot go on in another; null when it can. What it has done must be known
@@ -9,6 +9,8 @@ export function carryOverProblem(from: PipelineDefinition, to: PipelineDefinitio
   const [before, after] = [kindsOf(from), kindsOf(to)];
   for (const fact of reached) {
     const { step } = partsOf(fact);
+    // What it was given when it was started belongs to the run, not to a version.
+    if (step === CAME) continue;
     if (!after.has(step)) return `the step “${step}” is not there any more`;
     if (after.get(step) !== before.get(step)) return `the step “${step}” is of another sort now`;
   }

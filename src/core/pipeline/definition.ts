@@ -188,10 +188,12 @@ export interface MailStep extends StepBase {
   readonly attach?: boolean;
 }
 
-/** Give the document to another pipeline. */
+/** Give the document to another pipeline; within lines once for each line. */
 export interface StartStep extends StepBase {
   readonly do: 'start';
   readonly pipeline: string;
+  /** What goes along, such as values of the line: found there as `came.NAME`. */
+  readonly give?: Readonly<Record<string, Value>>;
 }
 
 /**

@@ -25,6 +25,9 @@ export type StepResult =
   | { readonly made: 'sent'; readonly target: string; readonly values: Given; /** A person says that it had arrived. */ readonly by?: string }
   | { readonly made: 'stop'; readonly reason: string };
 
+/** Stands in place of a step's id for what a run was given when another pipeline started it: its values are found as `came.NAME`. */
+export const CAME = 'came';
+
 /** What a paused step wants to find again: a job that it has begun, a moment it waits for. */
 export type Memory = Readonly<Record<string, string | number | null>>;
 

@@ -1,6 +1,7 @@
 import type { KindDefinition } from '@/core/reading/kind';
 import { entryOf, type Surroundings } from './catalogue';
 import { eachStep, type PipelineDefinition, type Step } from './definition';
+import { CAME } from './facts';
 import { tableAround } from './planner';
 
 /** A value that a step can pick, with what it is called and where it comes from. */
@@ -44,6 +45,7 @@ export function offersAt(pipeline: PipelineDefinition, id: string, around: Surro
   return [
     ...rowOffers(kinds, rows),
     ...unique(kinds.flatMap((kind) => kind.fields.map((field) => ({ source: field.key, label: field.label, group: kinds.length === 1 ? kind.name : 'Fields' })))),
+    ...(around.pipelines.find(({ key }) => key === pipeline.key)?.given ?? []).map((name) => ({ source: `${CAME}.${name}`, label: name, group: 'Given by the pipeline that starts it' })),
     ...before.flatMap((step) => (step.do === 'set' ? Object.keys(step.values).map((name) => ({ source: `note.${name}`, label: name, group: 'Notes' })) : [])),
     ...before.flatMap((step) => (entryOf(step).gives?.(step, around) ?? []).map(({ name, label }) => ({ source: `${step.id}.${name}`, label, group: `${entryOf(step).name}: ${step.id}` }))),
     ...[...DOCUMENT_LABELS, ...(asksOverHttp(pipeline, id) ? REQUEST_LABELS : [])].map(([name, label]) => ({ source: `document.${name}`, label, group: 'The document' })),

@@ -1,7 +1,7 @@
 import { isExhausted, type Budget } from '@/core/resilience/backoff';
 import { isRetryable, type Failure } from '@/core/resilience/failure';
 import { eachStep, type EachStep, type PipelineDefinition, type Step } from './definition';
-import { factId, knownFrom, type Facts, type Known, type Memory, type StepFact, type StepResult } from './facts';
+import { CAME, factId, knownFrom, type Facts, type Known, type Memory, type StepFact, type StepResult } from './facts';
 
 /** A step where it stands in the run: within lines it is done once for each of them. */
 export interface Spot {
@@ -146,7 +146,8 @@ function* spotsTaken(steps: readonly Step[], facts: Facts, line: number | null, 
 
 /** What the finished steps have made known, in the order of the steps; within lines also what that line has made known, and its row. */
 export function knownSoFar(definition: PipelineDefinition, facts: Facts, at: Pick<Spot, 'step' | 'line'> | null = null): Known {
-  const results: [string, StepResult][] = [];
+  const came = facts.get(CAME);
+  const results: [string, StepResult][] = came?.state === 'done' ? [[CAME, came.result]] : [];
   for (const spot of spotsTaken(definition.steps, facts, null, at?.line ?? null)) {
     const fact = facts.get(spot.id);
     if (fact?.state === 'done') results.push([spot.step.id, fact.result]);

@@ -60,6 +60,10 @@ describe(complaintsAbout, () => {
   const around: Surroundings = { connections: [], pipelines: [], kinds: [kind], lists: [{ key: 'haulage-ledger', name: 'Haulage ledger', results: true, columns: ['Haulier', 'Bill', 'Date', 'Account', 'Discount', 'Tax', 'Total', 'Pay'] }, { key: 'meters', name: 'Meters', results: false, columns: ['No'] }] };
   const about = (...steps: PipelineDefinition['steps']) => complaintsAbout({ ...pipeline, steps }, around).map(({ step, text }) => `${step}: ${text}`);
 
+  test('what comes along from the pipeline that starts it is known by name', () => {
+    const told = (given: readonly string[]) => complaintsAbout({ ...pipeline, steps: [{ id: 'n', do: 'set', values: { a: { pick: 'came.text' } } }] }, { ...around, pipelines: [{ key: pipeline.key, name: 'P', starts: [], given }] }).map(({ text }) => text);
+    expect([told(['text']), told(['other'])]).toEqual([[], ['The step “came” does not give “text”. It gives came.other.']]);
+  });
   test('finds nothing wrong with the pipeline of the demo', () => expect(complaintsAbout(pipeline, around)).toEqual([]));
   test('a kind that is not published, and a list that is not there', () => {
     expect(about({ id: 'r', do: 'read', kind: 'ghost' }, { id: 'w', do: 'write-list', list: 'nowhere', columns: { A: 'document.name' } })).toEqual(['r: The document kind “ghost” is not published. Publish it, or choose another.', 'w: There is no list “nowhere”. Make it first.']);

@@ -17,8 +17,8 @@ export interface Surroundings {
   /** Lists with their columns; `results`: pipelines can write to it. */
   readonly lists: readonly { readonly key: string; readonly name: string; readonly columns: readonly string[]; readonly results: boolean }[];
   readonly connections: readonly { readonly key: string; readonly name: string; readonly connector: string; /** What an application says it can do. */ readonly operations?: readonly OfferedOperation[]; /** Of a server of tools. */ readonly tools?: readonly ToolOffer[] }[];
-  /** Other pipelines, each with the pipelines that it starts. */
-  readonly pipelines: readonly { readonly key: string; readonly name: string; readonly starts: readonly string[] }[];
+  /** Other pipelines, each with the pipelines that it starts, and with the names of what those give that start it. */
+  readonly pipelines: readonly { readonly key: string; readonly name: string; readonly starts: readonly string[]; readonly given?: readonly string[] }[];
 }
 
 export interface OfferedOperation {

@@ -1,6 +1,6 @@
 import type { BranchStep, EachStep, SetStep, StartStep, StopStep } from '../definition';
 import { conditionText, pick, say, usesOfCondition, usesOfTemplate, valueText, type StepEntry } from './entry';
-import { composed, condition, key, mapOf, object, steps, text, valueKey } from './schema-parts';
+import { composed, condition, key, mapOf, object, steps, text, value, valueKey } from './schema-parts';
 
 export const branch: StepEntry<BranchStep> = {
   name: 'Branch', group: 'Decide', about: 'Take one of several ways', words: 'if else condition switch decide route',
@@ -30,10 +30,11 @@ export const each: StepEntry<EachStep> = {
 
 export const start: StepEntry<StartStep> = {
   name: 'Start', group: 'Flow', about: 'Give the document to another pipeline', words: 'call pipeline subprocess hand over',
-  schema: { properties: { pipeline: key }, required: ['pipeline'] },
+  schema: { properties: { pipeline: key, give: mapOf(value) }, required: ['pipeline'] },
   blank: (id) => ({ id, do: 'start', pipeline: '' }),
   sentence: (step, nameOf) => [say('Give it to the pipeline '), pick(step.pipeline === '' ? '' : nameOf('pipeline', step.pipeline))],
-  form: [{ is: 'pick', at: 'pipeline', label: 'Which pipeline', of: 'pipeline' }],
+  form: [{ is: 'pick', at: 'pipeline', label: 'Which pipeline', of: 'pipeline' }, { is: 'columns', at: 'give', label: 'What goes along (found there under “came”)', of: 'free' }],
+  uses: (step) => Object.values(step.give ?? {}).map((given) => ({ value: given })),
   gives: () => [{ name: 'run', label: 'The run that was started' }],
   complain: (step, { pipelines }) => (pipelines.some((pipeline) => pipeline.key === step.pipeline) ? [] : [step.pipeline === '' ? 'Choose the pipeline to start.' : `There is no published pipeline “${step.pipeline}”.`]),
 };

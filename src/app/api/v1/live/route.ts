@@ -26,18 +26,21 @@ let looking = false;
 export function GET(request: Request): Response {
   const encoder = new TextEncoder();
   let listener: Listener | null = null;
-  const leave = () => void (listener && listeners.delete(listener));
+  const leave = (): boolean => listener !== null && listeners.delete(listener);
   const stream = new ReadableStream<Uint8Array>({
     start(controller) {
       const say = (text: string) => controller.enqueue(encoder.encode(text));
       listener = { fresh: true, tell: (mark) => say(mark === null ? ': still here\n\n' : `event: changed\ndata: ${JSON.stringify({ mark })}\n\n`) };
       listeners.add(listener);
-      request.signal.addEventListener('abort', leave);
+      request.signal.addEventListener('abort', () => {
+        // Whoever went away may have closed the stream already; then there is nothing left to close.
+        if (leave()) controller.close();
+      });
       listener.tell(null);
       if (!looking) void look();
     },
     // Whoever reads has gone: nothing more can be said to it.
-    cancel: leave,
+    cancel: () => void leave(),
   });
   return new Response(stream, { headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store', connection: 'keep-alive' } });
 }
