@@ -1,5 +1,4 @@
 import type { Offers } from '@/contracts/reading-service';
-import { timingSafeEqual } from 'node:crypto';
 import { cancelJob, readingService, type ReadingServiceSettings } from '@/connectors/reading-service/client';
 import type { ServiceAnswer } from '@/core/reading/service';
 import { StepFailure } from '@/core/resilience/failure';
@@ -45,18 +44,17 @@ function slower(error: unknown, before: JobRow | null): unknown {
   return new StepFailure('service-slow', error.message, { retryAfterMs: Math.min(LONGEST_PAUSE_MS, Math.max(error.failure.retryAfterMs ?? 0, sinceMs / 3, 1_000)) });
 }
 
-const proofOf = (services: Services, { connectionKey, tier, sha256 }: JobKey): string => services.secrets().proof(`job ${connectionKey} ${tier} ${sha256} is done`);
+const doneText = ({ connectionKey, tier, sha256 }: JobKey): string => `job ${connectionKey} ${tier} ${sha256} is done`;
 
 /** An address of ours that only we can have made; whoever has it can do no more than make us look sooner. */
 function callbackFor(services: Services, key: JobKey): string {
-  const query = new URLSearchParams({ connection: key.connectionKey, tier: key.tier, document: key.sha256, proof: proofOf(services, key) });
+  const query = new URLSearchParams({ connection: key.connectionKey, tier: key.tier, document: key.sha256, proof: services.secrets().proof(doneText(key)) });
   return `${services.settings.url.replace(/\/+$/, '')}/api/v1/callbacks/jobs?${query.toString()}`;
 }
 
 /** A service says that a job is done: the runs that wait for it look now. Returns how many. */
 export async function jobIsDone(services: Services, key: JobKey, proof: string): Promise<number> {
-  const [given, right] = [Buffer.from(proof), Buffer.from(proofOf(services, key))];
-  if (given.length !== right.length || !timingSafeEqual(given, right)) throw new Refusal('not-found', 'This address was not made here.');
+  if (!services.secrets().proves(proof, doneText(key))) throw new Refusal('not-found', 'This address was not made here.');
   return hurryRunsOn(services.store.db, key.sha256);
 }
 

@@ -1,4 +1,4 @@
-import { createCipheriv, createDecipheriv, createHmac, randomBytes } from 'node:crypto';
+import { createCipheriv, createDecipheriv, createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 
@@ -9,6 +9,8 @@ export interface SecretBox {
   open(sealed: Buffer): string;
   /** Shows that a text is from here (HMAC-SHA-256, RFC 2104), in base64url. */
   proof(text: string): string;
+  /** Whether a proof that came from outside is that of the text; takes as long for a wrong one as for the right one. */
+  proves(proof: string, text: string): boolean;
 }
 
 const IV_BYTES = 12;
@@ -26,8 +28,13 @@ export function openSecretBox(dataFolder: string): SecretBox {
     }
   }
   const key = readFileSync(file);
+  const proof = (text: string): string => createHmac('sha256', key).update(text).digest('base64url');
   return {
-    proof: (text) => createHmac('sha256', key).update(text).digest('base64url'),
+    proof,
+    proves(given, text) {
+      const [one, other] = [Buffer.from(given), Buffer.from(proof(text))];
+      return one.length === other.length && timingSafeEqual(one, other);
+    },
     seal(text) {
       const iv = randomBytes(IV_BYTES);
       const cipher = createCipheriv('aes-256-gcm', key, iv);
