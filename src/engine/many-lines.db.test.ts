@@ -47,4 +47,4 @@ test('an expression that fails on one line of ten thousand strands that line, an
   const { state, steps, failure } = await describeRun(bed.services, id);
   expect([state, failure, await countFacts(id, 'done'), await countFacts(id, 'failed')]).toEqual(['stranded', expect.stringContaining('no such item'), LINES - 1, 1]);
   expect(steps.at(-1)?.lines[0]).toMatchObject({ line: WRONG, state: 'stranded' });
-}, 300_000);
+}, 120_000);

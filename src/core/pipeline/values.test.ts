@@ -1,7 +1,7 @@
 import { NOTHING_READ, type Reading } from '@/core/reading/reading';
 import type { Condition } from './definition';
 import { NOTHING_KNOWN, type Known } from './facts';
-import { holds, planRows, valueAt, type DocumentFacts } from './values';
+import { dataOf, holds, planRows, valueAt, type DocumentFacts } from './values';
 
 const place = { page: 1, box: [1, 2, 3, 4] } as const;
 const reading = (value: string): Reading => ({ ...NOTHING_READ, value, place });
@@ -15,6 +15,16 @@ describe(valueAt, () => {
   });
   test('a value keeps its place on the page', () => {
     expect(valueAt('total', scope).place).toEqual(place);
+  });
+});
+
+describe(dataOf, () => {
+  test('gives fields, tables, the row and what is known of the document as text, without what is empty', () => {
+    expect(dataOf({ ...scope, row: { amount: reading('2.00'), unit: NOTHING_READ } })).toEqual({ total: '2500.00', date: '2026-03-12', lines: [{ amount: '1.00' }, { amount: '2.00' }], note: { pay: 'soon' }, row: { amount: '2.00' }, document: { id: 'D1', name: 'a.pdf', received: '2026-03-12T00:00:00Z' } });
+  });
+  test('makes the lines of a table once, however many of them ask', () => {
+    const [first, second] = known.readings.tables['lines']?.map((row) => dataOf({ ...scope, row })) ?? [];
+    expect(first?.['lines']).toBe(second?.['lines']);
   });
 });
 

@@ -125,19 +125,29 @@ export function fillIn(template: Template, scope: Scope, written: (value: string
 /** The sources that a template names. */
 export const sourcesInTemplate = (template: Template): string[] => [...template.matchAll(PLACE_IN_TEMPLATE)].flatMap(([, source]) => (source === undefined ? [] : [source.trim()]));
 
+// What is empty is left out: functions of expressions take nothing, but not null.
+const filled = (cells: Given): Given => Object.fromEntries(Object.entries(cells).filter(([, value]) => value !== null));
+const valuesIn = (cells: Row): Given => filled(Object.fromEntries(Object.entries(cells).map(([key, { value }]) => [key, value])));
+
+/** Tables as expressions see them. Each line of a long document asks about all of its lines: they are made once, not once a line. */
+const tablesSeen = new WeakMap<readonly Row[], readonly Given[]>();
+
+function tableSeen(rows: readonly Row[]): readonly Given[] {
+  const seen = tablesSeen.get(rows) ?? rows.map(valuesIn);
+  tablesSeen.set(rows, seen);
+  return seen;
+}
+
 /** What expressions look at: fields and tables by key, `row`, `note`, `document`, and what steps gave by their ids. Values are text. */
 export function dataOf({ known, document, row }: Scope): Record<string, unknown> {
-  // What is empty is left out: functions of expressions take nothing, but not null.
-  const filled = (cells: Given): Given => Object.fromEntries(Object.entries(cells).filter(([, value]) => value !== null));
-  const values = (cells: Row): Given => filled(Object.fromEntries(Object.entries(cells).map(([key, { value }]) => [key, value])));
   const current = row ?? known.row;
   return {
     ...Object.fromEntries(Object.entries(known.given).map(([step, given]) => [step, filled(given)])),
-    ...values(known.readings.fields),
-    ...Object.fromEntries(Object.entries(known.readings.tables).map(([key, rows]) => [key, rows.map(values)])),
+    ...valuesIn(known.readings.fields),
+    ...Object.fromEntries(Object.entries(known.readings.tables).map(([key, rows]) => [key, tableSeen(rows)])),
     note: filled(known.notes),
     document: filled(Object.fromEntries(DOCUMENT_PARTS.map((part) => [part, documentValue(part, document, known)]))),
-    ...(current ? { row: values(current) } : {}),
+    ...(current ? { row: valuesIn(current) } : {}),
   };
 }
 
