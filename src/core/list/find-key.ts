@@ -26,7 +26,8 @@ const MOST_FOUND = 8;
 export const bareKey = (text: string): string => text.toUpperCase().replace(/[^\p{L}\p{N}]/gu, '');
 
 const CONFUSED: Readonly<Record<string, string>> = { O: '0', Q: '0', D: '0', I: '1', L: '1', '|': '1', Z: '2', S: '5', G: '6', B: '8' };
-const folded = (bare: string): string => bare.replace(/[OQDILZSGB]/g, (letter) => CONFUSED[letter] ?? letter);
+/** The same with letters that recognition confuses made one. */
+export const foldedKey = (bare: string): string => bare.replace(/[OQDILZSGB]/g, (letter) => CONFUSED[letter] ?? letter);
 
 /** All texts that are the given one without one of its letters (symmetric deletion, Garbe 2012): two texts one mistake apart share one. */
 function* shortened(text: string): Generator<string> {
@@ -54,8 +55,8 @@ function indexOf(list: ReferenceList): KeyIndex {
     if (bare === '') continue;
     exact.set(bare, row);
     lengths.add(bare.length);
-    put(alike, folded(bare), row);
-    if (bare.length >= LEAST_FOR_CLOSE) for (const part of shortened(folded(bare))) put(close, part, row);
+    put(alike, foldedKey(bare), row);
+    if (bare.length >= LEAST_FOR_CLOSE) for (const part of shortened(foldedKey(bare))) put(close, part, row);
   }
   const made = { exact, alike, close, lengths };
   indexes.set(list, made);
@@ -77,8 +78,8 @@ export function findKeys(lines: readonly Line[], list: ReferenceList): readonly 
     const same = bare.length >= LEAST_LETTERS ? index.exact.get(bare) : undefined;
     if (same) note(same, 'exact');
     else if (bare.length >= LEAST_LETTERS && /\d/.test(bare)) {
-      for (const row of index.alike.get(folded(bare)) ?? []) note(row, 'alike');
-      if (bare.length >= LEAST_FOR_CLOSE - 1) for (const part of shortened(folded(bare))) for (const row of index.close.get(part) ?? []) if (oneApart(folded(bare), row, list)) note(row, 'close');
+      for (const row of index.alike.get(foldedKey(bare)) ?? []) note(row, 'alike');
+      if (bare.length >= LEAST_FOR_CLOSE - 1) for (const part of shortened(foldedKey(bare))) for (const row of index.close.get(part) ?? []) if (oneApart(foldedKey(bare), row, list)) note(row, 'close');
     }
   }
   const best = [found.exact, found.alike, found.close].find((kind) => kind.size > 0);
@@ -86,7 +87,7 @@ export function findKeys(lines: readonly Line[], list: ReferenceList): readonly 
 }
 
 /** Two texts that share a shortened one are at most two mistakes apart; one is forgiven. */
-const oneApart = (text: string, row: ListRow, list: ReferenceList): boolean => distance(text, folded(bareKey(row[list.keyColumn] ?? ''))) === 1;
+const oneApart = (text: string, row: ListRow, list: ReferenceList): boolean => distance(text, foldedKey(bareKey(row[list.keyColumn] ?? ''))) === 1;
 
 /** Every run of words on a line whose letters could be a key. */
 function* windowsOf(lines: readonly Line[], lengths: ReadonlySet<number>): Generator<{ bare: string; words: readonly Word[]; page: number }> {
@@ -107,7 +108,7 @@ function* windowsOf(lines: readonly Line[], lengths: ReadonlySet<number>): Gener
 /** Whether a row's key has a neighbour in the list one letter away, so that one misread letter would make it another row's. */
 export function hasNeighbour(list: ReferenceList, row: ListRow): boolean {
   const { close } = indexOf(list);
-  const bare = folded(bareKey(row[list.keyColumn] ?? ''));
+  const bare = foldedKey(bareKey(row[list.keyColumn] ?? ''));
   for (const part of shortened(bare)) if (close.get(part)?.some((other) => other !== row && oneApart(bare, other, list))) return true;
   return false;
 }

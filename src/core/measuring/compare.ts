@@ -1,4 +1,4 @@
-import { linearSumAssignment } from 'linear-sum-assignment';
+import { assign } from '@/core/matching/assignment';
 import type { KindDefinition, TableDefinition } from '@/core/reading/kind';
 import type { Readings, Row } from '@/core/reading/reading';
 import { decimalOf } from '@/core/value/amount';
@@ -77,6 +77,8 @@ function judgeTable(table: TableDefinition, rows: readonly Row[], truth: NonNull
 
 /** More rows than this are laid against each other in their order; the assignment takes cubic time. */
 const MOST_ASSIGNED = 300;
+/** Rows less alike than this have nothing to do with each other. */
+const LEAST_ALIKE = 0.2;
 
 /** For each true row the read row that belongs to it, or null. */
 function alignedRows(table: TableDefinition, rows: readonly Row[], truth: readonly Readonly<Record<string, string | null>>[]): (number | null)[] {
@@ -84,11 +86,7 @@ function alignedRows(table: TableDefinition, rows: readonly Row[], truth: readon
   if (rows.length === 0 || truth.length === 0) return truth.map(() => null);
   if (rows.length === truth.length || Math.max(rows.length, truth.length) > MOST_ASSIGNED) return inOrder;
   const gain = truth.map((wanted, at) => rows.map((row, index) => likeness(table, wanted, row) - Math.abs(index / rows.length - at / truth.length) * 0.01));
-  const { rowAssignments } = linearSumAssignment(gain, { maximaze: true });
-  return truth.map((_, index) => {
-    const row = rowAssignments[index];
-    return row === undefined || row < 0 || (gain[index]?.[row] ?? 0) <= 0.2 ? null : row;
-  });
+  return assign(gain, LEAST_ALIKE);
 }
 
 function likeness(table: TableDefinition, wanted: Readonly<Record<string, string | null>>, row: Row): number {
