@@ -14,6 +14,6 @@ export const RESULT_LISTS: readonly NewList[] = [
   list('berth-power', 'Berth power', 'Power that each berth has used, with the boat that lies there.', { Statement: 'identifier', Date: 'date', Meter: 'identifier', Berth: 'identifier', Boat: 'text', Used: 'number', Total: 'money' }),
   list('water-results', 'Ice-water results', 'Every result of every certificate.', { Certificate: 'identifier', Date: 'date', Sample: 'text', Parameter: 'text', Result: 'text', Unit: 'text', Limit: 'text' }),
   list('slip-bookings', 'Slip bookings', 'Slips that skippers have asked for by mail.', { Boat: 'text', Owner: 'text', Length: 'number', Arrival: 'date', Departure: 'date', Power: 'yes-no' }),
-  list('deliveries', 'Chandlery deliveries', 'Every line of every delivery note.', { Note: 'identifier', Date: 'date', Supplier: 'text', Order: 'identifier', Item: 'text', Quantity: 'number', Unit: 'text' }),
+  list('deliveries', 'Chandlery deliveries', 'Every line of every delivery note.', { Note: 'identifier', Date: 'date', Supplier: 'text', Order: 'identifier', Line: 'number', Item: 'text', Quantity: 'number', Unit: 'text', 'Was open': 'number' }),
   list('e-invoices', 'E-invoices', 'Bills that came as data.', { Seller: 'text', Invoice: 'identifier', Date: 'date', Net: 'money', Tax: 'money', Total: 'money' }),
 ];

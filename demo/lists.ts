@@ -6,6 +6,7 @@ import { importFile, importQuery } from '@/services/reference-lists';
 import type { Actor } from '@/store/queries/audit';
 import { listByKey, putList } from '@/store/queries/lists';
 import { RESULT_LISTS } from './ledger';
+import { SUPPLIERS } from './orders';
 import { METERS } from './papers/harbour';
 
 /** The office's own database, from which the list of hauliers is synced. */
@@ -21,6 +22,7 @@ export async function loadLists(services: Services, actor: Actor, reading: { rea
   const { host, port, user, password } = services.settings.database;
   await saveConnection(services, actor, { key: 'office-database', name: 'Office database', connector: 'database', settings: { host, port, user, database: OFFICE }, secret: password });
   if (!(await listByKey(db, 'berth-meters'))) await importFile(services, actor, { key: 'berth-meters', name: 'Berth meters', description: 'Which meter belongs to which berth and boat.', keyColumn: 'Meter' }, { name: 'berth-meters.csv', bytes: Buffer.from(stringify([['Meter', 'Berth', 'Boat'], ...METERS.map(({ meter, berth, boat }) => [meter, berth, boat])])) });
+  if (!(await listByKey(db, 'suppliers'))) await importFile(services, actor, { key: 'suppliers', name: 'Suppliers', description: 'Who delivers to the chandlery.', keyColumn: 'Number' }, { name: 'suppliers.csv', bytes: Buffer.from(stringify([['Number', 'Name'], ...SUPPLIERS.map(({ number, name }) => [number, name])])) });
   if (!(await listByKey(db, 'hauliers'))) await importQuery(services, actor, { key: 'hauliers', name: 'Hauliers', description: 'Hauliers as the office keeps them.', connection: 'office-database', query: 'SELECT number AS Number, name AS Name, account AS Account, terms AS `Terms (days)` FROM haulier ORDER BY number', every: 60 });
 }
 

@@ -21,7 +21,7 @@ const paper = (what: TrayPaper, seed: number): Arrival => ({ what, seed });
 /** There when the demo starts: ten bills by mail and two in the folder, and a few papers in the trays. */
 export const AT_THE_START: readonly Arrival[] = [
   bill(1), bill(2), bill(3), bill(4, 'discount elsewhere'), bill(5, 'none', 'folder'), bill(6), bill(7, 'does not add up'), bill(8), bill(9), bill(10, 'smudged label'), bill(11, 'none', 'folder'), bill(12),
-  paper('ticket', 1), paper('ticket', 2), paper('ticket', 3), paper('power', 1), paper('power', 2), paper('power', 3), paper('certificate', 1), paper('certificate', 5), paper('delivery', 1), paper('e-invoice', 1), paper('e-invoice', 2), paper('booking', 1), paper('stranger', 1),
+  paper('ticket', 1), paper('ticket', 2), paper('ticket', 3), paper('power', 1), paper('power', 2), paper('power', 3), paper('certificate', 1), paper('certificate', 5), paper('delivery', 1), paper('delivery', 2), paper('delivery', 3), paper('delivery', 8), paper('e-invoice', 1), paper('e-invoice', 2), paper('booking', 1), paper('stranger', 1),
 ];
 
 /** Then one of these every half minute. */

@@ -1,7 +1,7 @@
 import { hybridPdf, makeEBill } from './e-bill';
 import { makePaper } from './content';
 import { makeBooking, makeCertificate, makePowerStatement, makeTicket } from './harbour';
-import type { Truth } from './paper-spec';
+import type { MadePaper, Truth } from './paper-spec';
 import { printPaper } from './print';
 import { scanPage } from './scan';
 
@@ -28,8 +28,11 @@ export async function certificate(seed: number): Promise<MadeDocument> {
   return { name: `ice-water-${seed}.pdf`, mediaType: PDF, bytes: await printPaper(made), truth: made.truth };
 }
 
+/** What a delivery note says; one of three suppliers. */
+export const deliveryPaper = (seed: number): MadePaper => makePaper('delivery-note', 2 + (seed % 3), seed);
+
 export async function deliveryNote(seed: number): Promise<MadeDocument> {
-  const made = makePaper('delivery-note', 2 + (seed % 3), seed);
+  const made = deliveryPaper(seed);
   return { name: `delivery-${seed}.pdf`, mediaType: PDF, bytes: await printPaper(made), truth: made.truth };
 }
 

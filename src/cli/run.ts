@@ -25,6 +25,11 @@ export async function dryRun(pipelineFile: string, file: string, options: { read
     return 2;
   }
   const lists = await listsFrom(options.list);
+  const listAtHand = (key: string) => {
+    const list = lists.get(key);
+    if (!list) throw new Error(`The list “${key}” is not at hand. Give it with --list ${key}=FILE.`);
+    return list;
+  };
   // Kinds stand beside the pipelines: ./kinds, demo/kinds, or the folder of the pipeline and its neighbours.
   const kindOf = (key: string) => kindFrom([path.join(path.dirname(pipelineFile), `${key}.yaml`), path.join(path.dirname(pipelineFile), '../kinds', `${key}.yaml`)].find(existsSync) ?? key);
   const tried = await tryOut(definition, { id: path.basename(file), fileName: path.basename(file), receivedAt: '', sender: null }, {
@@ -38,10 +43,10 @@ export async function dryRun(pipelineFile: string, file: string, options: { read
       return (await readWithAids(pages, kind, localAids({ pages, pictures }, lists))).reading;
     },
     row: async (step, value) => {
-      const list = lists.get(step.list);
-      if (!list) throw new Error(`The list “${step.list}” is not at hand. Give it with --list ${step.list}=FILE.`);
+      const list = listAtHand(step.list);
       return list.rows.find((row) => bareKey(row[step.column ?? list.keyColumn] ?? '') === bareKey(value ?? '')) ?? null;
     },
+    rows: async (key, where) => listAtHand(key).rows.filter((row) => where === null || bareKey(row[where.column] ?? '') === bareKey(where.value ?? '')),
     call: async (step) => {
       throw new Error(`“${step.connection}” cannot be asked without a server; its connections and their secrets are kept there.`);
     },

@@ -1,5 +1,6 @@
 import type { HttpRequest } from '@/core/pipeline/definition';
 import type { Given, Option } from '@/core/pipeline/facts';
+import type { RowsOf } from '@/core/pipeline/match';
 import type { Scope } from '@/core/pipeline/values';
 import type { Proof } from './step';
 
@@ -39,6 +40,7 @@ export interface Message {
 /** Everything outside that steps reach; each call is guarded by the breaker and the limits of its connection. */
 export interface Outside {
   readonly find: (list: string, column: string | null, value: string | null) => Promise<Found>;
+  readonly rows: RowsOf;
   /** Ask or write over HTTP; what the request takes of the answer. `key`: goes along as Idempotency-Key. */
   readonly http: (request: HttpRequest, scope: Scope, original: { readonly sha256: string; readonly name: string }, key: string | null) => Promise<Given>;
   /** Is it there? Null on 404. */

@@ -8,6 +8,7 @@ import { sendMail, type MailSettings } from '@/connectors/mail/smtp';
 import { bareKey } from '@/core/list/find-key';
 import type { ReferenceList } from '@/core/list/list';
 import type { Option } from '@/core/pipeline/facts';
+import type { RowsWanted } from '@/core/pipeline/match';
 import { StepFailure } from '@/core/resilience/failure';
 import type { Found, Outside } from '@/engine/outside';
 import { newestVersion } from '@/store/queries/definitions';
@@ -29,6 +30,7 @@ export function outsideOf(services: Services): Outside {
   const http = <T>(key: string, call: (connection: OpenConnection<HttpSettings>, about: string) => Promise<T>) => through('http', key, call);
   return {
     find: (list, column, value) => findRow(services, { list, column, value }),
+    rows: (list, where) => rowsWhere(services, list, where),
     http: async (request, scope, original, key) => {
       const prepared = await prepare(request, scope, { name: original.name, bytes: () => services.blobs.get(original.sha256), address: () => passFor(services, scope.document.id) }, key);
       return takeFrom(await http(request.connection, ({ settings, secret }, about) => exchange(settings, secret, prepared, about)), request.take);
@@ -53,16 +55,32 @@ export function outsideOf(services: Services): Outside {
   };
 }
 
+async function requireList(services: Services, key: string, column: string | null): Promise<ReferenceList> {
+  const list = (await listsFor(services, [key])).get(key);
+  if (!list) throw new StepFailure('no-such-list', `“${key}”. Make it, then refloat`);
+  if (column !== null && !list.columns.some(({ name }) => name === column)) throw new StepFailure('no-such-column', `“${list.name}” has no column “${column}”`);
+  return list;
+}
+
+/** Rows that have a value in a column, however it is grouped and marked; nothing is in no row. */
+function rowsWith(list: ReferenceList, column: string, value: string | null): ReferenceList['rows'] {
+  const wanted = bareKey(value ?? '');
+  return wanted === '' ? [] : list.rows.filter((row) => bareKey(row[column] ?? '') === wanted);
+}
+
+async function rowsWhere(services: Services, key: string, where: RowsWanted | null): Promise<ReferenceList['rows']> {
+  const list = await requireList(services, key, where?.column ?? null);
+  return where === null ? list.rows : rowsWith(list, where.column, where.value);
+}
+
 /** Rows that are offered where the value itself is not there. */
 const MOST_NEAR = 6;
 
 async function findRow(services: Services, { list: key, column, value }: { list: string; column: string | null; value: string | null }): Promise<Found> {
-  const list = (await listsFor(services, [key])).get(key);
-  if (!list) throw new StepFailure('no-such-list', `“${key}”. Make it, then refloat`);
+  const list = await requireList(services, key, column);
   const at = column ?? list.keyColumn;
-  if (!list.columns.some(({ name }) => name === at)) throw new StepFailure('no-such-column', `“${list.name}” has no column “${at}”`);
   const wanted = bareKey(value ?? '');
-  const same = wanted === '' ? [] : list.rows.filter((row) => bareKey(row[at] ?? '') === wanted);
+  const same = rowsWith(list, at, value);
   // Two rows with the value: nobody guesses between them.
   if (same.length === 1 && same[0]) return { row: same[0] };
   return { row: null, near: (same.length > 1 ? same : nearest(list, at, wanted)).slice(0, MOST_NEAR).map((row) => optionOf(list, row)) };

@@ -1,5 +1,6 @@
 import type { AnswerField } from '@/core/pipeline/definition';
 import type { Given, Question, StepResult } from '@/core/pipeline/facts';
+import { matchesFrom } from '@/core/pipeline/match';
 import { PLAIN_LOCALE, normalise } from '@/core/value/normalise';
 import { inTransaction, type Queries } from '@/store/database';
 import { noteAct, type Actor } from '@/store/queries/audit';
@@ -35,6 +36,8 @@ export async function answerQuestion(services: Services, actor: Actor, id: strin
       return settle(approvalAnswer(actor, question, answer));
     case 'form':
       return settle({ made: 'given', from: 'the desk', values: formAnswer(question.answers, answer.values), by: actor.name });
+    case 'match':
+      return settle(matchAnswer(actor, question, answer));
     case 'delivery':
       return answer.value === 'arrived' ? settle({ made: 'sent', target: question.target, values: {}, by: actor.name }, async (tx) => void (await confirmDelivery(tx, question.key, { rows: 1, left: 0, by: actor.name }))) : sendAgain(services, actor, task, question, answer);
     case 'supply':
@@ -56,6 +59,20 @@ async function rowAnswer(services: Services, actor: Actor, { list: key }: Asked<
   const row = list?.rows.find((candidate) => candidate[list.keyColumn] === value);
   if (!row) throw new Refusal('bad-request', `“${value}” is no key of the list “${list?.name ?? key}”. Choose one that is there, or go on without.`);
   return { made: 'row', list: key, values: row, by: actor.name };
+}
+
+/** A row of theirs by its place for each of ours, counted from 0; empty: it belongs to nothing. What is not said stays as proposed. */
+function matchAnswer(actor: Actor, { match }: Asked<'match'>, { values }: Answer): StepResult {
+  const chosen = match.lines.map(({ row }, index) => {
+    const said = values[String(index)];
+    if (said === undefined) return row;
+    if (said === null || said === '') return null;
+    if (!/^\d{1,5}$/.test(said) || !match.rows[Number(said)]) throw new Refusal('bad-request', `Row ${index + 1}: there is no “${said}” to match with; there are ${match.rows.length}.`);
+    return Number(said);
+  });
+  const twice = chosen.findIndex((row, index) => row !== null && chosen.indexOf(row) !== index);
+  if (twice >= 0) throw new Refusal('bad-request', `Rows ${chosen.indexOf(chosen[twice] ?? null) + 1} and ${twice + 1} are matched with the same one. Each is used once; choose another for one of them.`);
+  return matchesFrom(match, { chosen, by: actor.name });
 }
 
 function approvalAnswer(actor: Actor, { rejected }: Asked<'approval'>, { value, note }: Answer): StepResult {

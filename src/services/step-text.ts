@@ -1,4 +1,5 @@
 import type { StepResult } from '@/core/pipeline/facts';
+import { matchCounts } from '@/core/pipeline/match';
 import type { DocumentReading } from '@/core/reading/reading';
 import type { factStatesOf } from '@/store/queries/runs';
 
@@ -28,6 +29,8 @@ export function glimpseText(fact: FactGlimpse): string {
       return 'noted';
     case 'row':
       return 'found';
+    case 'matches':
+      return 'matched';
     case 'given':
       return 'answered';
     case 'lines':
@@ -61,6 +64,8 @@ export function shortText(result: StepResult): string {
       return result.name;
     case 'row':
       return result.values === null ? 'not there' : few(result.values);
+    case 'matches':
+      return matchText(result);
     case 'notes':
     case 'given':
       return few(result.values) || 'nothing';
@@ -80,6 +85,10 @@ export function shortText(result: StepResult): string {
   }
 }
 
+const matchText = (result: Extract<StepResult, { made: 'matches' }>): string => {
+  const { matched, unmatched } = matchCounts(result);
+  return `${matched ?? '0'} of ${result.rows.length} matched${unmatched === '0' ? '' : `, ${unmatched ?? ''} with nothing`}`;
+};
 const filledIn = ({ fields }: DocumentReading): number => Object.values(fields).filter((cell) => cell.value !== null).length;
 const rowsIn = ({ tables }: DocumentReading): number => Object.values(tables).reduce((sum, table) => sum + table.length, 0);
 
@@ -108,6 +117,8 @@ export function resultText(result: StepResult, layoutName: (key: string) => stri
       return `Wrote ${result.rows} ${result.rows === 1 ? 'row' : 'rows'} to ${result.target}${result.left > 0 ? `, left out ${result.left} that ${result.left === 1 ? 'was' : 'were'} there already` : ''}.`;
     case 'row':
       return result.values === null ? 'It is not in the list; the run goes on without.' : `${result.by ? `${result.by} says: ` : 'Found: '}${valuesText(result.values)}.`;
+    case 'matches':
+      return `${result.by ? `${result.by} says: ` : ''}${matchText(result)}.`;
     case 'given':
       return `${result.by ? `${result.by} says: ` : ''}${valuesText(result.values) || 'Answered'}.`;
     case 'lines':

@@ -66,6 +66,7 @@ function portsFor(services: Services, row: DocumentRow): TryPorts {
     kind: services.kind,
     sort: async (kinds, sure) => sortFile(services, { kinds, pages: (await paperOf(services, row.sha256, undefined)).pages, sender: row.sender, subject: row.subject, ...(sure === undefined ? {} : { sure }) }),
     read: async (kind) => readAs(services, kind, { sha256: row.sha256, paper: await paperOf(services, row.sha256, kind.cleanUp) }, 'kept answers'),
+    rows: outside.rows,
     row: async (step, value) => (await outside.find(step.list, step.column ?? null, value)).row,
     // A service that cannot be asked now shows why.
     call: (step, scope) => outside.http(step, scope, { sha256: row.sha256, name: row.fileName }, null),

@@ -1,3 +1,5 @@
+import type { MatchWay } from '@/core/matching/rows';
+
 /** A pipeline is a tree of steps, read from YAML, versioned, and pinned by the runs that follow it. */
 export interface PipelineDefinition {
   readonly leadline: 'pipeline/1';
@@ -66,6 +68,37 @@ export interface LookUpStep extends StepBase {
   readonly column?: string;
   /** What becomes of a document whose value is not there. Default: ask the desk. */
   readonly missing?: 'ask' | 'go on' | 'strand';
+}
+
+/** One value of a row of ours against a column of theirs; see {@link MatchWay}. */
+export interface MatchComparison {
+  /** `row.COLUMN`, or a value that is the same for all rows, such as the order's number. */
+  readonly ours: ValueSource;
+  readonly theirs: string;
+  readonly by: MatchWay;
+  /** How far amounts may be apart, as a decimal. */
+  readonly tolerance?: string;
+}
+
+/**
+ * Find for each row of a table the row it belongs to among others: for the lines of a delivery note the lines of an order. Each of theirs is
+ * used once. Where it is not sure, the desk decides.
+ */
+export interface MatchStep extends StepBase {
+  readonly do: 'match';
+  /** Key of the table whose rows are matched. */
+  readonly each: string;
+  /** A value that holds the records to match with, as a service gave them (JSON). */
+  readonly among?: Value;
+  /** Or the reference list that holds them, and which of its rows: those that have the value in the column. */
+  readonly list?: string;
+  readonly column?: string;
+  readonly find?: Value;
+  readonly compare: readonly MatchComparison[];
+  /** New column of the table → column of the row that was found. */
+  readonly bring: Readonly<Record<string, string>>;
+  /** Score from which on nobody is asked, 0..1. Default 0.8. */
+  readonly sure?: number;
 }
 
 /** The steps are done for each row of a table; lines are independent of each other, and only failed ones are repeated. */
@@ -246,7 +279,7 @@ export interface StopStep extends StepBase {
 }
 
 export type Step =
-  | SortStep | ReadStep | CheckStep | LookUpStep | SetStep | CallStep
+  | SortStep | ReadStep | CheckStep | LookUpStep | MatchStep | SetStep | CallStep
   | DeskStep | AskStep | ApproveStep | WaitStep
   | BranchStep | EachStep | StartStep | StopStep
   | WriteListStep | WriteWorkbookStep | WriteCsvStep | WriteTableStep | WriteFileStep | SendStep | ToolStep | MailStep;

@@ -65,6 +65,6 @@ describe.each(STEP_KINDS)('a new step “%s”', (kind) => {
 
 /** As a builder would: something for every part that is still empty. */
 function filled(step: Step): Step {
-  const given = Object.fromEntries(Object.entries(step).map(([name, value]) => [name, value === '' ? (name === 'find' ? 'number' : 'some') : name === 'columns' && Object.keys(value as object).length === 0 ? { A: 'number' } : value]));
+  const given = Object.fromEntries(Object.entries(step).map(([name, value]) => [name, value === '' ? (name === 'find' ? 'number' : 'some') : name === 'columns' && Object.keys(value as object).length === 0 ? { A: 'number' } : name === 'compare' ? [{ ours: 'row.a', theirs: 'some', by: 'text' }] : value]));
   return given as unknown as Step;
 }

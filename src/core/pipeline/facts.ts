@@ -3,6 +3,7 @@ import type { Doubt } from '@/core/checking/trust';
 import type { DocumentReading, Readings, Row } from '@/core/reading/reading';
 import type { Failure } from '@/core/resilience/failure';
 import type { AnswerField } from './definition';
+import { matchCounts, rowsMatched, type ProposedMatch } from './match';
 
 /** Values by name, as later steps find them under the id of the step that gave them. */
 export type Given = Readonly<Record<string, string | null>>;
@@ -17,6 +18,7 @@ export type StepResult =
   | { readonly made: 'choice'; readonly way: number | 'else'; readonly name: string }
   | { readonly made: 'notes'; readonly values: Given }
   | { readonly made: 'row'; readonly list: string; /** Null: it is not there, and the pipeline goes on without. */ readonly values: Given | null; readonly by?: string }
+  | { readonly made: 'matches'; readonly of: string; /** One for each row of the table. */ readonly rows: readonly RowMatched[]; /** Rows of theirs that none of ours belongs to. */ readonly left: number; readonly by?: string }
   | { readonly made: 'given'; readonly from: string; readonly values: Given; readonly by?: string }
   | { readonly made: 'lines'; readonly of: string; readonly lines: number }
   | { readonly made: 'pause'; /** ISO moment at which it ended. */ readonly until: string }
@@ -24,6 +26,14 @@ export type StepResult =
   | { readonly made: 'rows'; readonly target: string; readonly rows: number; readonly left: number }
   | { readonly made: 'sent'; readonly target: string; readonly values: Given; /** A person says that it had arrived. */ readonly by?: string }
   | { readonly made: 'stop'; readonly reason: string };
+
+/** What the row that was found brings along; null: there is none. */
+export interface RowMatched {
+  readonly values: Given | null;
+  /** 0..1. */
+  readonly score: number;
+  readonly reasons: readonly string[];
+}
 
 /** Stands in place of a step's id for what a run was given when another pipeline started it: its values are found as `came.NAME`. */
 export const CAME = 'came';
@@ -53,6 +63,8 @@ export type Question =
   | { readonly asks: 'row'; readonly text: string; readonly list: string; readonly options: readonly Option[] }
   | { readonly asks: 'approval'; readonly text: string; readonly facts: readonly { readonly name: string; readonly value: string }[]; readonly rejected: 'stop' | 'go on' }
   | { readonly asks: 'form'; readonly text: string; readonly answers: readonly AnswerField[] }
+  /** Which rows belong together; see core/pipeline/match. */
+  | { readonly asks: 'match'; readonly text: string; readonly match: ProposedMatch }
   /** Something was sent and nobody knows whether it arrived. */
   | { readonly asks: 'delivery'; readonly text: string; readonly key: string; readonly target: string }
   /** Something is missing that a person can supply; the same answer helps every run that waits for it. */
@@ -110,6 +122,8 @@ function learn(known: Known, step: string, result: StepResult): Known {
     case 'given':
     case 'sent':
       return { ...known, given: { ...known.given, [step]: result.values ?? {} } };
+    case 'matches':
+      return { ...known, readings: { ...known.readings, tables: { ...known.readings.tables, [result.of]: rowsMatched(known.readings.tables[result.of] ?? [], result) } }, given: { ...known.given, [step]: matchCounts(result) } };
     case 'started':
       return { ...known, given: { ...known.given, [step]: { run: result.run } } };
     case 'no question':

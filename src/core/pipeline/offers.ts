@@ -44,6 +44,7 @@ export function offersAt(pipeline: PipelineDefinition, id: string, around: Surro
   const rows = table ?? tableAround(pipeline.steps, id) ?? undefined;
   return [
     ...rowOffers(kinds, rows),
+    ...unique(before.flatMap((step) => (step.do === 'match' && step.each === rows ? Object.keys(step.bring).map((column) => ({ source: `row.${column}`, label: column.replaceAll('_', ' '), group: `Matched: ${step.id}` })) : []))),
     ...unique(kinds.flatMap((kind) => kind.fields.map((field) => ({ source: field.key, label: field.label, group: kinds.length === 1 ? kind.name : 'Fields' })))),
     ...(around.pipelines.find(({ key }) => key === pipeline.key)?.given ?? []).map((name) => ({ source: `${CAME}.${name}`, label: name, group: 'Given by the pipeline that starts it' })),
     ...before.flatMap((step) => (step.do === 'set' ? Object.keys(step.values).map((name) => ({ source: `note.${name}`, label: name, group: 'Notes' })) : [])),

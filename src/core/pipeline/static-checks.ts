@@ -25,6 +25,7 @@ function orderOf(step: Step, before: readonly Step[]): string[] {
   if (step.do === 'read' && step.kind === undefined && !has('sort')) return ['It reads as the kind that was found, but nothing finds one before it. Put a sorting step before it, or name the kind.'];
   if (step.do === 'check' && !has('read')) return ['Nothing has been read before this check. Put a reading step before it.'];
   if (step.do === 'desk' && !has('read')) return ['Nothing has been read before the desk is asked. Put a reading step before it.'];
+  if (step.do === 'desk' && has('match')) return ['A review after matching would take away what was matched. Put the review before it.'];
   return [];
 }
 

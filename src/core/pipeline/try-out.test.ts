@@ -18,6 +18,7 @@ const ports = (total: string, changes: Partial<TryPorts> = {}): TryPorts => ({
   read: async (wanted) => readDocument([page(total)], wanted),
   findings: async (wanted, readings, layout) => checkDocument({ kind: wanted, layout, readings, pages: [page(total)] }),
   row: async () => null,
+  rows: async () => [],
   call: async () => ({}),
   kept: async () => null,
   ...changes,

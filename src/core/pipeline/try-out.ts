@@ -4,8 +4,9 @@ import type { KindDefinition } from '@/core/reading/kind';
 import type { DocumentReading, Readings } from '@/core/reading/reading';
 import type { Sorted } from '@/core/sorting/sort';
 import type { Budget } from '@/core/resilience/backoff';
-import type { ApproveStep, AskStep, CallStep, DeskStep, LookUpStep, PipelineDefinition, RowPlan, Step, StepKind } from './definition';
+import type { ApproveStep, AskStep, CallStep, DeskStep, LookUpStep, MatchStep, PipelineDefinition, RowPlan, Step, StepKind } from './definition';
 import { factId, type Given, type Known, type StepFact, type StepResult } from './facts';
+import { matchesFrom, proposeMatch, recordsFor, unsureLines, unsureText, type RowsOf } from './match';
 import { notesOf } from './notes';
 import { knownSoFar, planNext, type Spot } from './planner';
 import { chooseWay, fillIn, holds, planRows, valueOf, valuesOf, type DocumentFacts, type PlannedRow, type Scope } from './values';
@@ -18,6 +19,7 @@ export interface TryPorts {
   findings(kind: KindDefinition, readings: Readings, layout: string | null): Promise<readonly Finding[]>;
   /** The row of a list; null when it is not there. */
   row(step: LookUpStep, value: string | null): Promise<Given | null>;
+  rows: RowsOf;
   /** What a service answers now. */
   call(step: CallStep, scope: Scope): Promise<Given>;
   /** What a step got when this document really went through; null where it never did. `spot`: step, and within lines which of them. */
@@ -92,6 +94,7 @@ const TRIERS: { readonly [K in StepKind]: Trier<Extract<Step, { do: K }>> } = {
   read: async (step, { scope, ports, done }) => done({ made: 'reading', reading: await ports.read(await requireKind(step.kind ?? scope.known.kind, ports)) }),
   check: (_step, { scope, ports, done }) => checked(scope.known, ports, done),
   'look-up': (step, { scope, ports, done }) => lookedUp(step, scope, ports, done),
+  match: (step, trial) => matched(step, trial),
   // Only what surely changes nothing over there is asked (RFC 9110, 9.2.1: GET is safe). Anything else is answered as it was when this
   // document really went through; where it never did, it is shown what would be sent.
   call: async (step, trial) => {
@@ -129,6 +132,11 @@ async function lookedUp(step: LookUpStep, scope: Scope, ports: TryPorts, done: D
   if (values === null && step.missing === 'strand') throw new Error(`“${value ?? ''}” is not in the list “${step.list}”.`);
   const result: StepResult = { made: 'row', list: step.list, values };
   return values === null && (step.missing ?? 'ask') === 'ask' ? done(result, { state: 'would ask', reason: `“${value ?? 'nothing'}” is not in the list; the desk would be asked.` }) : done(result);
+}
+
+async function matched(step: MatchStep, { scope, ports, done }: Trial): Promise<TriedStep> {
+  const proposed = proposeMatch(step, scope, await recordsFor(step, scope, ports.rows));
+  return done(matchesFrom(proposed), unsureLines(proposed) === 0 ? {} : { state: 'would ask', reason: unsureText(proposed) });
 }
 
 /** The try-out goes on as if a person had accepted everything. */

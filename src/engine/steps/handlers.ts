@@ -5,6 +5,7 @@ import { desk } from './desk';
 import { call, send } from './http';
 import { lookUp } from './look-up';
 import { mail } from './mail';
+import { match } from './match';
 import { branch, each, set, stop, wait } from './plain';
 import { read } from './read';
 import { sort } from './sort';
@@ -17,6 +18,6 @@ import { writeTable } from './write-table';
 import { writeWorkbook } from './write-workbook';
 
 export const HANDLERS: Handlers = {
-  sort, read, check, 'look-up': lookUp, set, call, desk, ask, approve, wait, branch, each, start, stop,
+  sort, read, check, 'look-up': lookUp, match, set, call, desk, ask, approve, wait, branch, each, start, stop,
   'write-list': writeList, 'write-workbook': writeWorkbook, 'write-csv': writeCsv, 'write-table': writeTable, 'write-file': writeFile, send, tool, mail,
 };

@@ -16,9 +16,12 @@ export interface Bill {
 
 export interface Receipt {
   readonly id: string;
-  readonly order: string;
+  readonly supplier: string | null;
+  /** Number of the delivery note. */
   readonly note: string;
-  readonly lines: readonly { readonly line: number; readonly quantity: string }[];
+  readonly date: string | null;
+  /** What came, and on which line of which order. */
+  readonly lines: readonly { readonly order: string; readonly line: number; readonly quantity: string }[];
   readonly key: string | null;
 }
 

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import type http from 'node:http';
+import Decimal from 'decimal.js';
 import { Webhook } from 'standardwebhooks';
 import { answer, standUp, type Call } from '../service';
 import { problem, Skies, suffer } from '../weather';
@@ -81,7 +82,7 @@ async function serve(call: Call, response: http.ServerResponse): Promise<void> {
 }
 
 function read(collection: string, id: string | undefined, url: URL, response: http.ServerResponse): void {
-  const list = ({ vendors: records.vendors, orders: records.orders, bills: records.bills, receipts: records.receipts } as Record<string, readonly { id: string }[]>)[collection];
+  const list = ({ vendors: records.vendors, orders: records.orders.map(withOpen), bills: records.bills, receipts: records.receipts } as Record<string, readonly { id: string }[]>)[collection];
   if (!list) return problem(response, 404, 'Nothing here', `${url.pathname} is not known.`);
   if (id !== undefined) {
     const found = list.find((record) => record.id === decodeURIComponent(id));
@@ -89,6 +90,12 @@ function read(collection: string, id: string | undefined, url: URL, response: ht
   }
   const wanted = [...url.searchParams];
   answer(response, 200, { items: list.filter((record) => wanted.every(([name, value]) => String((record as Record<string, unknown>)[name] ?? '') === value)) });
+}
+
+/** An order with what of each line has not come yet. */
+function withOpen(order: Order) {
+  const came = (line: number): Decimal => Decimal.sum(0, ...records.receipts.flatMap((receipt) => receipt.lines.filter((received) => received.order === order.id && received.line === line).map(({ quantity }) => quantity)));
+  return { ...order, lines: order.lines.map((line) => ({ ...line, open: Decimal.max(0, new Decimal(line.quantity).minus(came(line.line))).toNumber() })) };
 }
 
 type Made = { readonly status: number; readonly body: unknown };
@@ -130,12 +137,16 @@ function attach(id: string, bytes: Buffer, name: string): Made {
 }
 
 function addReceipt(body: Record<string, unknown>, call: Call): Made {
-  const order = records.orders.find((candidate) => candidate.id === text(body['order']));
-  if (!order) return refuse(`There is no order “${text(body['order'])}”.`);
-  const lines = (Array.isArray(body['lines']) ? body['lines'] : []) as Receipt['lines'];
-  const unknown = lines.find((line) => !order.lines.some((ordered) => ordered.line === Number(line.line)));
-  if (unknown) return refuse(`Order ${order.id} has no line ${unknown.line}.`);
-  const receipt: Receipt = { id: `R-${1001 + records.receipts.length}`, order: order.id, note: text(body['note']), lines, key: keyOf(call) };
+  const given = (Array.isArray(body['lines']) ? body['lines'] : []) as readonly Record<string, unknown>[];
+  if (given.length === 0) return refuse('A receipt needs at least one line.');
+  const lines: Receipt['lines'] = given.map((line) => ({ order: text(line['order'] ?? body['order']), line: Number(line['line']), quantity: text(line['quantity']) }));
+  for (const { order: id, line, quantity } of lines) {
+    const order = records.orders.find((candidate) => candidate.id === id);
+    if (!order) return refuse(`There is no order “${id}”.`);
+    if (!order.lines.some((ordered) => ordered.line === line)) return refuse(`Order ${id} has no line ${line}.`);
+    if (!/^\d+(\.\d+)?$/.test(quantity)) return refuse(`“${quantity}” is no quantity.`);
+  }
+  const receipt: Receipt = { id: `R-${1001 + records.receipts.length}`, supplier: text(body['supplier']) || null, note: text(body['note']), date: text(body['date']) || null, lines, key: keyOf(call) };
   records.receipts.push(receipt);
   return { status: 201, body: receipt };
 }

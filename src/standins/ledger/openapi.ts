@@ -11,8 +11,8 @@ export const OPENAPI = {
   security: [{ key: [] }],
   paths: {
     '/v1/vendors': list('Vendors'),
-    '/v1/orders': list('Orders'),
-    '/v1/receipts': { ...list('Receipts'), post: { summary: 'Enter a receipt', operationId: 'addReceipt', parameters: keyed, requestBody: body({ order: text, note: text, lines: { type: 'array' } }, ['order']), responses: { 201: { description: 'Entered' } } } },
+    '/v1/orders': list('Orders, with what is still open of each line'),
+    '/v1/receipts': { ...list('Receipts'), post: { summary: 'Enter a receipt', operationId: 'addReceipt', parameters: keyed, requestBody: body({ supplier: text, note: text, date: text, lines: { type: 'array' } }, ['lines']), responses: { 201: { description: 'Entered' } } } },
     '/v1/bills': { ...list('Bills'), post: { summary: 'Enter a bill', operationId: 'addBill', parameters: keyed, requestBody: body({ vendor: text, number: text, date: text, total: text, note: text, lines: { type: 'array' } }, ['vendor', 'number', 'total']), responses: { 201: { description: 'Entered' } } } },
     '/v1/bills/{id}/attachments': { post: { summary: 'Attach a file to a bill', operationId: 'attach', parameters: [{ name: 'id', in: 'path', required: true, schema: text }, { name: 'name', in: 'query', schema: text }, ...keyed], responses: { 201: { description: 'Attached' } } } },
   },

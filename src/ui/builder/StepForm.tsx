@@ -11,6 +11,7 @@ import { VALUE_FACE } from '../theme';
 import { useBuilderView } from './context';
 import { without } from '../member';
 import { ColumnsField } from './parts/ColumnsField';
+import { ComparisonsField } from './parts/ComparisonsField';
 import { ConditionField } from './parts/ConditionField';
 import { AnswersField, TabsField, WaysField } from './parts/ListParts';
 import { Pick, SurroundingsPick } from './parts/Picks';
@@ -19,7 +20,7 @@ import { Template, ValueField } from './parts/ValueField';
 type Member = string | number | boolean | readonly unknown[] | object | undefined;
 type Members = Readonly<Record<string, Member>>;
 
-const WIDE: readonly FormPart['is'][] = ['columns', 'ways', 'tabs', 'answers', 'condition', 'long template', 'places', 'value'];
+const WIDE: readonly FormPart['is'][] = ['columns', 'ways', 'tabs', 'answers', 'comparisons', 'condition', 'long template', 'places', 'value'];
 
 /** The form of a step, drawn from what its kind says of itself. */
 export function StepForm({ step, onChange }: { readonly step: Step; readonly onChange: (step: Step) => void }) {
@@ -80,6 +81,8 @@ function Part({ part, step, onChange, set }: PartProps) {
       return step.do === 'branch' ? <WaysField step={step} onChange={onChange} /> : null;
     case 'tabs':
       return step.do === 'write-workbook' ? <TabsField step={step} onChange={onChange} /> : null;
+    case 'comparisons':
+      return step.do === 'match' ? <ComparisonsField step={step} onChange={onChange} /> : null;
     case 'answers':
       return <AnswersField answers={value as readonly AnswerField[]} onChange={set} />;
   }

@@ -61,6 +61,17 @@ describe('other questions', () => {
     await screen.findByText('Answered; the run goes on.');
     expect(bodyOf(asked)).toEqual({ value: '' });
   });
+  test('rows that are not sure stand open, one key gives them another partner, and one answers', async () => {
+    const pair = { score: 0.6, sure: false, reasons: ['text is 60 of 100 alike'], differences: ['quantity is 5, at most 4 is expected'], near: [{ row: 0, score: 0.6 }, { row: 1, score: 0.5 }], place: null };
+    const match = { of: 'lines', bring: { line: 'line' }, heads: [{ ours: 'text', theirs: 'name', shared: false }], rows: [{ name: 'Rope 12 mm', line: '10' }, { name: 'Rope 14 mm', line: '20' }], lines: [{ ...pair, row: 0, cells: ['Rope'] }, { ...pair, row: 1, sure: true, differences: [], cells: ['Line 14'] }] };
+    const asked = showScreen(<QuestionDesk view={asking({ asks: 'match', text: '1 of 2 rows is not sure.', match }, 'Which rows belong together?')} />, answers);
+    expect([screen.getByText('quantity is 5, at most 4 is expected'), screen.getByLabelText('Row 1 belongs to'), screen.queryByLabelText('Row 2 belongs to')].map(Boolean)).toEqual([true, true, false]);
+    fireEvent.keyDown(screen.getByLabelText('Row 1 belongs to'), { key: '2' });
+    expect(screen.getByText('1 row belongs to nothing.')).toBeTruthy();
+    fireEvent.keyDown(window, { key: 'a' });
+    await screen.findByText('Answered; the run goes on.');
+    expect(bodyOf(asked)).toEqual({ values: { 0: '1', 1: '' } });
+  });
   test.each([
     ['1', { asks: 'delivery', text: 'Look there', key: 'R/post', target: 'mail' }, { value: 'arrived' }],
     ['2', { asks: 'delivery', text: 'Look there', key: 'R/post', target: 'mail' }, { value: 'again' }],

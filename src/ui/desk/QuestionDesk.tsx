@@ -6,6 +6,7 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
 import type { QuestionView } from '@/contracts/api';
+import type { Place } from '@/core/page/page';
 import type { Option, Question } from '@/core/pipeline/facts';
 import { post } from '../api';
 import { isTyping } from '../frame/Frame';
@@ -15,6 +16,7 @@ import { ReasonDialog } from '../frame/ReasonDialog';
 import { PageView } from '../page/PageView';
 import { Choices, OtherKind, OtherRow } from './questions/Choices';
 import { FormAnswers } from './questions/FormAnswers';
+import { MatchAnswers } from './questions/MatchAnswers';
 
 interface Answer {
   readonly value?: string;
@@ -29,6 +31,7 @@ export function QuestionDesk({ view }: { readonly view: QuestionView }) {
   const router = useRouter();
   const client = useQueryClient();
   const [reason, setReason] = useState<'refuse' | 'reject' | null>(null);
+  const [place, setPlace] = useState<Place | null>(null);
   const leave = (text: string) => {
     tell(text);
     void client.invalidateQueries();
@@ -60,13 +63,13 @@ export function QuestionDesk({ view }: { readonly view: QuestionView }) {
         </Box>
         <Button variant="outlined" onClick={() => setReason('refuse')}>Refuse&ensp;<kbd>r</kbd></Button>
       </Box>
-      <Box sx={{ display: 'grid', gridTemplateColumns: '520px 1fr', borderTop: 1, borderColor: 'divider' }}>
+      <Box sx={{ display: 'grid', gridTemplateColumns: question.asks === 'match' ? 'minmax(0, 620px) 1fr' : '520px 1fr', borderTop: 1, borderColor: 'divider' }}>
         <Box sx={{ height, overflowY: 'auto', p: 2 }}>
           <Box component="h2" sx={{ typography: 'h2', m: 0 }}>{task.title}</Box>
           <Box sx={{ color: 'text.secondary', mb: 1.5, whiteSpace: 'pre-wrap' }}>{textOf(question, task.reason)}</Box>
-          <Asked question={question} onTake={take} onForm={(values) => void answer({ values })} />
+          <Asked question={question} onTake={take} onForm={(values) => void answer({ values })} onPlace={setPlace} />
         </Box>
-        <Box sx={{ height, overflowY: 'auto', borderLeft: 1, borderColor: 'divider' }}><PageView paper={`/documents/${task.document.id}`} pages={view.pages} marks={[]} /></Box>
+        <Box sx={{ height, overflowY: 'auto', borderLeft: 1, borderColor: 'divider' }}><PageView paper={`/documents/${task.document.id}`} pages={view.pages} marks={place ? [{ key: 'asked', place, kind: 'value', active: true }] : []} /></Box>
       </Box>
       <ReasonDialog open={reason === 'refuse'} title={`Refuse ${task.document.fileName}?`} text="Its run ends here and writes nothing. The original and your reason are kept." label="Reason" action="Refuse" onClose={() => setReason(null)} onGive={(note) => post(`/tasks/${task.id}/refuse`, { reason: note }).then(() => leave('Refused; the run has ended.'), warn)} />
       <ReasonDialog open={reason === 'reject'} title={`Reject ${task.document.fileName}?`} text={question.asks === 'approval' && question.rejected === 'go on' ? 'The run goes on and knows that it was rejected.' : 'Its run stops here. The original and your reason are kept.'} label="Reason" action="Reject" onClose={() => setReason(null)} onGive={(note) => answer({ value: REJECTED, note })} />
@@ -92,11 +95,12 @@ function optionsOf(question: Question): readonly Option[] {
     case 'supply':
       return [{ value: 'again', label: 'It is there now; go on', reasons: ['Every run that waits for this does its step again.'] }, ...(question.columns ? [{ value: 'without', label: `This time without ${question.columns.map((column) => `“${column}”`).join(', ')}`, reasons: ['Only this run; the next one asks again.'] }] : [])];
     case 'form':
+    case 'match':
       return [];
   }
 }
 
-function Asked({ question, onTake, onForm }: { readonly question: Question; readonly onTake: (value: string) => void; readonly onForm: (values: Record<string, string>) => void }) {
+function Asked({ question, onTake, onForm, onPlace }: { readonly question: Question; readonly onTake: (value: string) => void; readonly onForm: (values: Record<string, string>) => void; /** What is being looked at. */ readonly onPlace: (place: Place | null) => void }) {
   const options = optionsOf(question);
   const shown = options.map((option) => option.value);
   return (
@@ -110,6 +114,7 @@ function Asked({ question, onTake, onForm }: { readonly question: Question; read
       {question.asks === 'kind' && <OtherKind shown={shown} onTake={onTake} />}
       {question.asks === 'row' && <OtherRow list={question.list} shown={shown} onTake={onTake} />}
       {question.asks === 'row' && <Button sx={{ mt: 2 }} variant="outlined" onClick={() => onTake('')}>None of them; go on without</Button>}
+      {question.asks === 'match' && <MatchAnswers match={question.match} onAnswer={onForm} onLine={onPlace} />}
       {question.asks === 'form' && <FormAnswers answers={question.answers} onAnswer={onForm} />}
       {question.asks === 'supply' && question.about.startsWith('connection:') && <Box sx={{ mt: 2, fontSize: 13, color: 'text.secondary' }}>Mend it under <Link href="/connections">Connections</Link>. As soon as it is saved there and works, the runs go on by themselves.</Box>}
     </>

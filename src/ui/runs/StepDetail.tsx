@@ -63,6 +63,8 @@ function Result({ result }: { readonly result: StepResult }) {
     case 'given':
     case 'sent':
       return <>{Object.entries(result.values ?? {}).filter(([, value]) => value !== null).map(([name, value]) => <Fact key={name} name={name}>{value}</Fact>)}</>;
+    case 'matches':
+      return <>{result.rows.map((row, index) => <Fact key={index} name={`Row ${index + 1}`}>{row.values === null ? 'nothing' : Object.entries(row.values).map(([name, value]) => `${name.replaceAll('_', ' ')} ${value ?? '–'}`).join(', ')}{row.reasons.length > 0 ? ` (${row.reasons.join('; ')})` : ''}</Fact>)}</>;
     case 'started':
       return <Fact name="Its run"><Link href={`/runs/${result.run}`}>{result.pipeline}</Link></Fact>;
     case 'lines':

@@ -18,6 +18,8 @@ const reading = Joi.object({
   problem: Joi.string().max(500),
 });
 const name = Joi.string().pattern(/^[a-z][a-z0-9_]{0,62}$/);
+/** Of a field of a small form, or a row of a match, counted from 0. */
+const answerName = Joi.string().pattern(/^(?:[a-z][a-z0-9_]{0,62}|\d{1,4})$/);
 const row = Joi.object().pattern(name, reading);
 const work = { revision: Joi.number().integer().min(0).required(), readings: Joi.object({ fields: Joi.object().pattern(name, reading).required(), tables: Joi.object().pattern(name, Joi.array().items(row).max(5000)).required() }).required() };
 
@@ -39,7 +41,7 @@ export const DESK_OPERATIONS = [
     path: '/tasks/{id}/answer',
     summary: 'Answer a question; the run goes on',
     params: withId,
-    body: Joi.object({ value: Joi.string().allow('', null).max(2000).default(null).description('The chosen answer'), values: Joi.object().pattern(name, Joi.string().allow('', null).max(4000)).default({}).description('Answers of a small form'), note: reason.allow(null).default(null) }),
+    body: Joi.object({ value: Joi.string().allow('', null).max(2000).default(null).description('The chosen answer'), values: Joi.object().pattern(answerName, Joi.string().allow('', null).max(4000)).default({}).description('Answers of a small form'), note: reason.allow(null).default(null) }),
     answers: { 204: 'Answered' },
     handle: silently(({ services, actor, params, body }) => answerQuestion(services, actor, params.id, body)),
   }),

@@ -65,7 +65,7 @@ export type FormPart =
   | { readonly is: 'operation'; readonly at: 'path'; readonly label: string }
   /** One of the tools that the server offers; fills the names of what it is given. */
   | { readonly is: 'tool'; readonly at: 'tool'; readonly label: string }
-  | { readonly is: 'ways' | 'tabs' | 'answers'; readonly at: string };
+  | { readonly is: 'ways' | 'tabs' | 'answers' | 'comparisons'; readonly at: string };
 
 export type Pickable = 'kind' | 'results list' | 'reference list' | 'list column' | 'table' | 'pipeline' | 'http connection' | 'database connection' | 'mail connection' | 'tool connection';
 

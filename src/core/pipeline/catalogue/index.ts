@@ -4,12 +4,13 @@ import type { NameOf, SentencePart, StepEntry } from './entry';
 import { branch, each, set, start, stop } from './flow';
 import { call, send } from './http';
 import { lookUp } from './look-up';
+import { match } from './match';
 import { check, read, sort } from './read';
 import { tool } from './tool';
 import { mail, writeCsv, writeFile, writeList, writeTable, writeWorkbook } from './write';
 
 export const CATALOGUE: { readonly [K in StepKind]: StepEntry<Extract<Step, { do: K }>> } = {
-  sort, read, check, 'look-up': lookUp, set, call, desk, ask, approve, wait, branch, each, start, stop,
+  sort, read, check, 'look-up': lookUp, match, set, call, desk, ask, approve, wait, branch, each, start, stop,
   'write-list': writeList, 'write-workbook': writeWorkbook, 'write-csv': writeCsv, 'write-table': writeTable, 'write-file': writeFile, send, tool, mail,
 };
 

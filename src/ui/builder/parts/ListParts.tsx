@@ -11,10 +11,8 @@ import { ANSWER_TYPES, type AnswerField, type BranchStep, type WriteWorkbookStep
 import { without } from '../../member';
 import { ColumnsField } from './ColumnsField';
 import { ConditionField } from './ConditionField';
+import { drop, put } from './items';
 import { TablePick } from './Picks';
-
-const put = <T,>(list: readonly T[], index: number, item: T): T[] => list.map((old, at) => (at === index ? item : old));
-const drop = <T,>(list: readonly T[], index: number): T[] => list.filter((_, at) => at !== index);
 
 const Card = ({ children }: { readonly children: ReactNode }) => <Box sx={{ display: 'grid', gap: 1, p: 1.25, border: 1, borderColor: 'divider', bgcolor: 'background.paper' }}>{children}</Box>;
 
