@@ -30,6 +30,14 @@ describe(matchRows, () => {
   test('a row that another line fits better is no rival', () => {
     expect(rowsOf([['Oilskin jacket, yellow, size L'], ['Oilskin jacket, yellow']], TEXT).map(([row]) => row)).toEqual([2, 3]);
   });
+  test('two lines that fit two rows as well either way are asked about; the same amounts say which is proposed', () => {
+    const twice = [{ text: 'Hose 3 m', open: '24' }, { text: 'Hose 3 m', open: '10' }];
+    const { pairs } = matchRows([['Hose', '10'], ['Hose', '24']], twice, [TEXT, OPEN]);
+    expect(pairs.map(({ row, sure }) => [row, sure])).toEqual([[1, false], [0, false]]);
+  });
+  test('an amount alone makes no pair', () => {
+    expect(matchRows([['7']], [{ open: '7' }], [OPEN]).pairs[0]?.row).toBeNull();
+  });
   test('what was never ordered belongs to nothing', () => {
     const { pairs, left } = matchRows([['X9999', 'Tinned peaches']], ordered, [CODE, TEXT]);
     expect([pairs[0]?.row, pairs[0]?.sure, left]).toEqual([null, false, [0, 1, 2, 3]]);

@@ -58,6 +58,8 @@ const MOST_NEAR = 5;
 
 /** What an observation weighs. An agreed price says less than an article's text, and that less than its number. */
 const WEIGHTS = { identifier: 3, text: 2, amount: 1, 'at most': 0 } as const;
+/** What the very same amount weighs where another is just as well. */
+const SAME_AMOUNT = 0.5;
 /** Another order number on the paper makes a row less likely, but the number itself may be wrong. */
 const OTHER_SHARED = 0.7;
 /** One letter of a long identifier is another one: a misreading, more likely than another article. */
@@ -71,7 +73,7 @@ export const MOST_ROWS = 2_000;
 /**
  * Find for each of our rows the row of theirs that it belongs to, each used once (common practice, no source: an order line is used once). Scores
  * are weighted means of what is compared; the pairs together are the best there are (assignment). A pair is sure when its score is high enough,
- * no free rival comes near, and nothing that must agree differs.
+ * no other way comes near, and nothing that must agree differs.
  */
 export function matchRows(ours: readonly OurRow[], theirs: readonly ListRow[], comparisons: readonly Comparison[], sureFrom = SURE): Matching {
   const texts = new Texts(comparisons.flatMap(({ by, theirs: column }) => (by === 'text' ? theirs.map((row) => row[column] ?? '') : [])));
@@ -83,10 +85,9 @@ export function matchRows(ours: readonly OurRow[], theirs: readonly ListRow[], c
     const [our, their] = [ours[line] ?? [], row === null ? undefined : theirs[row]];
     if (row === null || !their) return { row: null, score: 0, sure: false, reasons: [near.length === 0 ? 'nothing is like it' : 'nothing is like it enough'], differences: [], near };
     const score = scores[line]?.[row] ?? 0;
-    const rival = Math.max(0, ...(scores[line] ?? []).filter((other, index) => index !== row && !isHeld(scores, taken.get(index), index, other)));
     const differences = comparisons.flatMap((comparison, at) => differenceOf(comparison, our[at] ?? null, their[comparison.theirs] ?? null));
     const reasons = comparisons.flatMap((comparison, at) => reasonOf(comparison, our[at] ?? null, their[comparison.theirs] ?? null, texts));
-    const close = score - rival < LEAD;
+    const close = leadOf({ scores, taken }, line, row) < LEAD;
     return { row, score: rounded(score), sure: score >= sureFrom && !close && differences.length === 0, reasons: close ? [...reasons, 'another row is as near'] : reasons, differences, near };
   });
   return { pairs, left: theirs.flatMap((_, index) => (taken.has(index) ? [] : [index])) };
@@ -95,8 +96,18 @@ export function matchRows(ours: readonly OurRow[], theirs: readonly ListRow[], c
 const nearest = (scores: readonly number[]): Pair['near'] => scores.map((score, row) => ({ row, score: rounded(score) })).filter(({ score }) => score > 0).sort((a, b) => b.score - a.score).slice(0, MOST_NEAR);
 const rounded = (score: number): number => Math.round(score * 100) / 100;
 
-/** A row that another line fits at least as well is no rival: it is spoken for. */
-const isHeld = (scores: readonly (readonly number[])[], holder: number | undefined, row: number, score: number): boolean => holder !== undefined && (scores[holder]?.[row] ?? 0) >= score;
+/** By how much a pair is better than the best other way: another row for this line, or, where a line has that row, both lines exchanged. */
+function leadOf({ scores, taken }: { readonly scores: readonly (readonly number[])[]; readonly taken: ReadonlyMap<number, number> }, line: number, row: number): number {
+  const ours = scores[line] ?? [];
+  const leads = ours.flatMap((other, index) => {
+    if (index === row) return [];
+    const holder = taken.get(index);
+    if (holder === undefined) return [(ours[row] ?? 0) - other];
+    const theirs = scores[holder] ?? [];
+    return [(ours[row] ?? 0) + (theirs[index] ?? 0) - other - (theirs[row] ?? 0)];
+  });
+  return Math.min(1, ...leads);
+}
 
 function scoreOf(our: OurRow, their: ListRow, comparisons: readonly Comparison[], texts: Texts): number {
   let [sum, weights, factor] = [0, 0, 1];
@@ -105,13 +116,17 @@ function scoreOf(our: OurRow, their: ListRow, comparisons: readonly Comparison[]
     // What is missing on either side says nothing.
     if (a === null || b === null) continue;
     const alike = likenessOf(comparison, a, b, texts);
-    if (comparison.shared) factor *= OTHER_SHARED + (1 - OTHER_SHARED) * alike;
+    if (comparison.by === 'at most') {
+      // The very same amount speaks a little for a row; another says nothing.
+      if (sameAmount(a, b)) [sum, weights] = [sum + SAME_AMOUNT, weights + SAME_AMOUNT];
+    } else if (comparison.shared) factor *= OTHER_SHARED + (1 - OTHER_SHARED) * alike;
     else {
       sum += WEIGHTS[comparison.by] * alike;
       weights += WEIGHTS[comparison.by];
     }
   }
-  return weights === 0 ? 0 : (factor * sum) / weights;
+  // An amount alone makes no pair.
+  return weights <= SAME_AMOUNT ? 0 : (factor * sum) / weights;
 }
 
 function likenessOf({ by, tolerance }: Comparison, a: string, b: string, texts: Texts): number {
@@ -139,6 +154,8 @@ function above(a: string, b: string, tolerance = '0'): boolean {
   const [left, right] = [decimalOf(a), decimalOf(b)];
   return left !== null && right !== null && left.minus(right).greaterThan(decimalOf(tolerance) ?? 0);
 }
+
+const sameAmount = (a: string, b: string): boolean => decimalOf(a) !== null && !above(a, b) && !above(b, a);
 
 function differenceOf({ name, by, tolerance }: Comparison, a: string | null, b: string | null): string[] {
   if (a === null || b === null) return [];

@@ -16,7 +16,7 @@ test('what comes near is offered first, then all others', () => {
   expect(rowsFor(match, 0)).toEqual([{ row: 0, score: 0.5 }, { row: 2, score: 0.5 }, { row: 1, score: null }]);
 });
 test('rows are told by what is compared and by what they bring along', () => {
-  expect([rowText(match, 0), aboutRow(match, 0), rowText(match, 2), rowText(match, 9)]).toEqual(['4711 · Rope, 12 mm · 6 · 10', '4711 · 10', '9 · Rope 14 · 10', '']);
+  expect([rowText(match, 0), aboutRow(match, 0), rowText(match, 2), rowText(match, 9)]).toEqual(['4711 · Rope, 12 mm · 6 · 10', 'order number 4711 · line 10', '9 · Rope 14 · 10', '']);
 });
 test('both sides stand beside each other without what all rows share', () => {
   expect(sides(match, 0, 0)).toEqual([{ name: 'text', ours: 'Rope 12 mm', theirs: 'Rope, 12 mm' }, { name: 'quantity', ours: '4', theirs: '6' }]);

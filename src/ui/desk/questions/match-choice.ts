@@ -19,9 +19,11 @@ export function rowText(match: ProposedMatch, row: number): string {
 }
 
 /** What a row of theirs says besides what is compared line by line, such as the order and the line. */
-export function aboutRow(match: ProposedMatch, row: number): string {
-  const beside = match.heads.filter(({ shared }) => !shared).map(({ theirs }) => theirs);
-  return textOf(match, row, [...match.heads.filter(({ shared }) => shared).map(({ theirs }) => theirs), ...Object.values(match.bring)].filter((column) => !beside.includes(column)));
+export function aboutRow({ heads, rows, bring }: ProposedMatch, row: number): string {
+  const named = [...heads.map(({ ours, theirs, shared }) => [theirs, shared ? ours : null] as const), ...Object.entries(bring).map(([name, theirs]) => [theirs, name.replaceAll('_', ' ')] as const)];
+  const first = new Map<string, string | null>();
+  for (const [column, name] of named) if (!first.has(column)) first.set(column, name);
+  return [...first].flatMap(([column, name]) => (name !== null && rows[row]?.[column] ? [`${name} ${rows[row][column]}`] : [])).join(' · ');
 }
 
 function textOf({ rows }: ProposedMatch, row: number, columns: readonly string[]): string {
