@@ -5,7 +5,21 @@ export interface ArrivedFile {
   readonly name: string;
   readonly mediaType: string;
   readonly bytes: Buffer;
+  /** The content has not come yet; the bytes are what the event says of it. */
+  readonly awaits?: readonly Reference[];
 }
+
+/** Where content can be fetched. */
+export interface Reference {
+  /** A path below the connection, or a whole address where there is none. */
+  readonly at: string;
+  readonly connection: string | null;
+  readonly name: string | null;
+}
+
+/** What becomes of several files that come together: each is a document, only the first is one, or all of them are one. */
+export const SEVERAL = ['each', 'first', 'all'] as const;
+export type Several = (typeof SEVERAL)[number];
 
 /** Something that happened at a source. */
 export interface Arrival {
@@ -21,6 +35,8 @@ export interface Arrival {
   /** Why there is nothing to read, in a plain sentence; then `files` holds the original as it came. */
   readonly problem: { readonly code: string; readonly text: string } | null;
   readonly data: Readonly<Record<string, unknown>>;
+  /** What the run is given along: steps find it as `came.NAME`. */
+  readonly given?: Readonly<Record<string, string | null>>;
 }
 
 export interface Watch<Settings> {

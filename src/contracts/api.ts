@@ -33,6 +33,8 @@ export interface DocumentSummary {
   readonly kind: string | null;
   readonly problem: { readonly code: string; readonly text: string } | null;
   readonly repeatOf: string | null;
+  /** Where its content is fetched when a step needs it; empty: it is here. */
+  readonly awaits: readonly string[];
   readonly run: { readonly id: string; readonly state: RunStateName; readonly step: string | null; readonly stopped: string | null } | null;
 }
 

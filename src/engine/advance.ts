@@ -1,10 +1,11 @@
+import { needsContent } from '@/core/pipeline/content';
 import { knownSoFar, planNext, type Next, type Spot } from '@/core/pipeline/planner';
 import type { PipelineDefinition } from '@/core/pipeline/definition';
 import { ValueProblem, type DocumentFacts } from '@/core/pipeline/values';
 import { isExhausted, pauseBefore } from '@/core/resilience/backoff';
 import { classOf, failureOf, FAILURES, isRetryable, StepFailure, type Failure } from '@/core/resilience/failure';
 import { isConnectionLost, isoMoment, type Queries } from '@/store/database';
-import { documentById, pagesOf } from '@/store/queries/documents';
+import { documentById, pagesOf, type DocumentRow } from '@/store/queries/documents';
 import { confirmDelivery, doubtDelivery, planDelivery, unplanDelivery } from '@/store/queries/deliveries';
 import type { Claim } from '@/store/queries/runs';
 import type { Page } from '@/core/page/page';
@@ -44,18 +45,24 @@ function askedOnce(kind: Engine['kind']): Engine['kind'] {
 
 interface Subject {
   readonly pipeline: PipelineDefinition;
-  readonly document: DocumentFacts & { readonly sha256: string; readonly subject: string | null };
-  readonly pages: () => Promise<readonly Page[]>;
+  /** The document as it is now; its content may come while the run goes on. */
+  row: DocumentRow;
+  document: DocumentFacts & { readonly sha256: string; readonly subject: string | null };
+  pages: () => Promise<readonly Page[]>;
 }
 
 async function subjectOf(engine: Engine, claim: Claim): Promise<Subject> {
-  const [pipeline, document] = await Promise.all([engine.pipeline(claim.pipelineKey, claim.pipelineVersion), documentById(engine.db, claim.documentId)]);
-  if (!pipeline || !document) throw new Error(`Run ${claim.runId} belongs to ${pipeline ? 'a document' : 'a pipeline version'} that is not there.`);
+  const [pipeline, row] = await Promise.all([engine.pipeline(claim.pipelineKey, claim.pipelineVersion), documentById(engine.db, claim.documentId)]);
+  if (!pipeline || !row) throw new Error(`Run ${claim.runId} belongs to ${pipeline ? 'a document' : 'a pipeline version'} that is not there.`);
+  return { pipeline, ...aboutDocument(engine, row) };
+}
+
+function aboutDocument(engine: Engine, row: DocumentRow): Omit<Subject, 'pipeline'> {
   let pages: Promise<readonly Page[]> | null = null;
   return {
-    pipeline,
-    document: { id: document.id, sha256: document.sha256, subject: document.subject, fileName: document.fileName, receivedAt: isoMoment(document.receivedAt), sender: document.sender },
-    pages: () => (pages ??= pagesOf(engine.db, document.sha256)),
+    row,
+    document: { id: row.id, sha256: row.sha256, subject: row.subject, fileName: row.fileName, receivedAt: isoMoment(row.receivedAt), sender: row.sender },
+    pages: () => (pages ??= pagesOf(engine.db, row.sha256)),
   };
 }
 
@@ -87,6 +94,7 @@ async function attemptStep(engine: Engine, journal: Journal, subject: Subject, n
   const begun = engine.clock.nowMs();
   const took = () => engine.clock.nowMs() - begun;
   try {
+    if (subject.row.awaits !== null && needsContent(next.step)) Object.assign(subject, aboutDocument(engine, await within(STEP_DEADLINE_MS, engine.content(subject.row))));
     const outcome = await within(STEP_DEADLINE_MS, (HANDLERS[next.step.do] as StepHandler)(next.step, contextOf(engine, journal, subject, next, signal)));
     await settle(journal, next, outcome, { subject, took });
   } catch (error) {

@@ -3,6 +3,7 @@ import type { Elsewhere } from '@/core/checking/elsewhere';
 import type { Page } from '@/core/page/page';
 import type { Sorted } from '@/core/sorting/sort';
 import type { DocumentReading, Readings } from '@/core/reading/reading';
+import type { DocumentRow } from '@/store/queries/documents';
 import type { Marks } from '@/store/queries/earlier';
 import type { KindDefinition } from '@/core/reading/kind';
 import type { PipelineDefinition } from '@/core/pipeline/definition';
@@ -17,6 +18,8 @@ export interface Engine {
   readonly db: Db;
   /** A published kind; null when there is none. The newest version where none is given. */
   readonly kind: (key: string) => Promise<KindDefinition | null>;
+  /** A document with its content, fetched where it has not come yet. */
+  readonly content: (row: DocumentRow) => Promise<DocumentRow>;
   /** Read pages as a kind, with lists, services and what else helps. */
   readonly read: (kind: KindDefinition, sha256: string) => Promise<DocumentReading>;
   /** The pages of a file, cleaned as a kind wants it. */

@@ -1,7 +1,8 @@
 import { claimBatch, countItems, countUnfinished, keepBatch, leaveBatch, moveBatch, nextItems, noteItem, type BatchItemRow, type BatchRow } from '@/store/queries/batches';
+import { sourceByKey } from '@/store/queries/sources';
 import { PROGRAM, type Services } from './context';
 import { openPlace } from './batches';
-import { receive } from './receive';
+import { originOf, receive } from './receive';
 
 /** Runs of a batch that are under way at once: enough for all workers, few enough that a pause is felt. */
 const AHEAD = 16;
@@ -41,12 +42,13 @@ async function takeItems(services: Services, row: BatchRow, items: readonly Batc
   const numbers = new Map(items.map(({ ref, number }) => [ref, number]));
   const note = (ref: string, set: Parameters<typeof noteItem>[3]) => noteItem(db, row.id, numbers.get(ref) ?? 0, set);
   try {
+    const source = row.sourceKey === null ? null : await sourceByKey(db, row.sourceKey);
     const { place, settings, secret } = await openPlace(services, { key: row.place, sourceKey: row.sourceKey, settings: row.settings as Record<string, unknown> });
     await place.take({
       settings, secret, refs: items.map(({ ref }) => ref), signal,
       // A crash between the two only means that it is taken again, and then its event is known.
       emit: async (ref, arrival) => {
-        const { eventId } = await receive(services, PROGRAM, { sourceKey: row.sourceKey ?? 'batch', pipelineKey: row.pipelineKey }, arrival);
+        const { eventId } = await receive(services, PROGRAM, { ...(source ? originOf(source) : { sourceKey: 'batch' }), pipelineKey: row.pipelineKey }, arrival);
         await note(ref, { state: 'taken', eventId });
       },
       fail: async (ref, why) => void (await note(ref, { state: 'failed', problem: why })),

@@ -1,4 +1,5 @@
 import { and, eq } from 'drizzle-orm';
+import type { Reference } from '@/connectors/source';
 import type { DocumentDetail, DocumentSummary, PageOf } from '@/contracts/api';
 import { hocrOf } from '@/core/page/hocr';
 import { layoutText } from '@/core/page/layout-text';
@@ -8,7 +9,7 @@ import { newId } from '@/settings/identifier';
 import { inTransaction, isoMoment } from '@/store/database';
 import { noteAct, type Actor } from '@/store/queries/audit';
 import { findDefinition } from '@/store/queries/definitions';
-import { documentById, listDocuments, type DocumentFilter, type DocumentRow, type PageOfList } from '@/store/queries/documents';
+import { documentById, LEFT_ON_PURPOSE, listDocuments, propertiesOf, THE_EVENT, type DocumentFilter, type DocumentRow, type PageOfList } from '@/store/queries/documents';
 import { factFrom, factRowsOf, insertRun, runsOfDocument, type RunRow } from '@/store/queries/runs';
 import { listSources } from '@/store/queries/sources';
 import { list, listRow } from '@/store/schema';
@@ -44,6 +45,7 @@ function summary(row: DocumentRow, run: RunGlimpse, names: ReadonlyMap<string, s
     kind: row.kindKey,
     problem: row.problemCode !== null ? { code: row.problemCode, text: row.problemText ?? '' } : row.papersGoneAt !== null ? { code: 'deleted', text: goneText(row) ?? '' } : null,
     repeatOf: row.repeatOf,
+    awaits: ((row.awaits ?? []) as Reference[]).map(({ at, connection }) => (connection === null ? at : `${connection}: ${at}`)),
     run: row.runId === null || run.state === null ? null : { id: row.runId, state: run.state, step: run.step, stopped: run.stopped },
   };
 }
@@ -121,16 +123,19 @@ export async function documentSearchable(services: Services, id: string): Promis
   return { name: row.fileName.replace(/\.[^.]+$/, '') + '.searchable.pdf', bytes: await searchablePdf(row.fileName, pictured) };
 }
 
+/** What keeps a document from running by itself, but not on purpose. */
+const RUNNABLE: readonly string[] = ['no-pipeline', ...LEFT_ON_PURPOSE];
+
 /** Run a document that has none, such as a repeat, or run it once more on purpose. Returns the run's id. */
 export async function runDocument(services: Services, actor: Actor, id: string): Promise<string> {
   const { db } = services.store;
   const row = await requirePapers(services, id);
-  if (row.problemCode !== null && row.problemCode !== 'no-pipeline') throw new Refusal('conflict', `${row.fileName} cannot be run: ${row.problemText}`);
+  if (row.problemCode !== null && !RUNNABLE.includes(row.problemCode)) throw new Refusal('conflict', `${row.fileName} cannot be run: ${row.problemText}`);
   const pipeline = await findDefinition(db, 'pipeline', row.pipelineKey);
   if (!pipeline) throw new Refusal('conflict', `No pipeline “${row.pipelineKey}” is published yet.`);
-  const runId = newId();
+  const [runId, said] = [newId(), await propertiesOf(db, row.eventId)];
   await inTransaction(db, async (tx) => {
-    await insertRun(tx, { id: runId, documentId: id, pipelineKey: pipeline.key, pipelineVersion: pipeline.version });
+    await insertRun(tx, { id: runId, documentId: id, pipelineKey: pipeline.key, pipelineVersion: pipeline.version, came: said && { from: THE_EVENT, values: said } });
     await noteAct(tx, actor, { act: 'run asked for', on: ['document', id], detail: { run: runId } });
   });
   return runId;

@@ -1,20 +1,27 @@
-import type { Arrival, ArrivedFile } from '@/connectors/source';
+import type { Arrival, ArrivedFile, Several } from '@/connectors/source';
 import { inspectFile, type FileProblem, type Inspection } from '@/digitise/inspect';
 import { newId } from '@/settings/identifier';
 import { inTransaction, type Queries } from '@/store/database';
 import { withLock } from '@/store/lock';
 import { noteAct, type Actor } from '@/store/queries/audit';
 import { findDefinition } from '@/store/queries/definitions';
-import { documentsOfEvent, eventByKey, firstWithBytes, insertDocument, insertEvent, savePages, type DocumentRow } from '@/store/queries/documents';
+import { documentsOfEvent, eventByKey, firstWithBytes, insertDocument, insertEvent, savePages, THE_EVENT, type DocumentRow } from '@/store/queries/documents';
 import { insertRun } from '@/store/queries/runs';
+import type { SourceRow } from '@/store/queries/sources';
 import type { Services } from './context';
 import { keepPictures } from './pictures';
+import { taken, type Taken } from './several-files';
 
 /** Where an arrival comes from and which pipeline it is for. */
 export interface Origin {
   readonly sourceKey: string;
   readonly pipelineKey: string;
+  /** Default each. */
+  readonly several?: Several;
 }
+
+/** The origin of what arrives at a source. */
+export const originOf = ({ key, pipelineKey, settings }: Pick<SourceRow, 'key' | 'pipelineKey' | 'settings'>): Origin => ({ sourceKey: key, pipelineKey, several: (settings as { several?: Several }).several ?? 'each' });
 
 export interface Received {
   /** False: the same happening had been recorded before. */
@@ -23,8 +30,7 @@ export interface Received {
   readonly documents: readonly DocumentRow[];
 }
 
-interface Looked {
-  readonly file: ArrivedFile;
+interface Looked extends Taken {
   readonly sha256: string;
   readonly inspection: Inspection;
 }
@@ -38,7 +44,7 @@ export async function receive(services: Services, actor: Actor, origin: Origin, 
   const known = await eventByKey(db, origin.sourceKey, arrival.dedupeKey);
   if (known) return { fresh: false, eventId: known.id, documents: await documentsOfEvent(db, known.id) };
   const files: Looked[] = [];
-  for (const file of arrival.files) files.push({ file, sha256: await services.blobs.put(file.bytes), inspection: await lookAt(file, arrival) });
+  for (const one of await taken(arrival.files, origin.several ?? 'each')) files.push({ ...one, sha256: await services.blobs.put(one.file.bytes), inspection: await lookAt(one.file, arrival) });
   for (const { sha256, inspection } of files) await keepPictures(services, sha256, inspection.pictures);
   const eventId = newId();
   // One at a time, so that the same bytes arriving twice at once are told apart as first and repeat.
@@ -71,14 +77,16 @@ async function record(tx: Queries, { actor, origin, arrival, files, eventId }: R
   const when = occurredAt === null ? null : occurredAt.replace('T', ' ').replace('Z', '');
   if (!(await insertEvent(tx, { id: eventId, sourceKey: origin.sourceKey, dedupeKey, type, sender, subject, occurredAt: when, data }))) return false;
   const pipeline = await findDefinition(tx, 'pipeline', origin.pipelineKey);
-  for (const [part, { file, sha256, inspection }] of files.entries()) {
-    const first = await firstWithBytes(tx, sha256);
+  for (const [part, { file, left, sha256, inspection }] of files.entries()) {
+    // What an event says of itself may well be the same twice.
+    const first = arrival.given ? null : await firstWithBytes(tx, sha256);
     const id = newId();
-    const problem = inspection.problem ?? (pipeline ? null : { code: 'no-pipeline', text: `No pipeline “${origin.pipelineKey}” is published, so nothing can be done with it yet. The original is kept.` });
+    const problem = left ?? inspection.problem ?? (pipeline ? null : { code: 'no-pipeline', text: `No pipeline “${origin.pipelineKey}” is published, so nothing can be done with it yet. The original is kept.` });
     await savePages(tx, sha256, inspection.pages);
-    await insertDocument(tx, { id, eventId, part, sha256, fileName: file.name, mediaType: file.mediaType.slice(0, 100), size: file.bytes.length, pageCount: inspection.pageCount, sourceKey: origin.sourceKey, pipelineKey: origin.pipelineKey, sender, subject, problemCode: problem?.code ?? null, problemText: problem?.text ?? null, repeatOf: first?.id ?? null });
+    await insertDocument(tx, { id, eventId, part, sha256, fileName: file.name, mediaType: file.mediaType.slice(0, 100), size: file.bytes.length, pageCount: inspection.pageCount, sourceKey: origin.sourceKey, pipelineKey: origin.pipelineKey, sender, subject, problemCode: problem?.code ?? null, problemText: problem?.text ?? null, repeatOf: first?.id ?? null, awaits: file.awaits ?? null });
     await noteAct(tx, actor, { act: 'received', on: ['document', id], detail: { source: origin.sourceKey, ...(problem ? { problem: problem.code } : {}), ...(first ? { repeatOf: first.id } : {}) } });
-    if (!problem && !first && pipeline) await insertRun(tx, { id: newId(), documentId: id, pipelineKey: pipeline.key, pipelineVersion: pipeline.version });
+    if (problem || first || !pipeline) continue;
+    await insertRun(tx, { id: newId(), documentId: id, pipelineKey: pipeline.key, pipelineVersion: pipeline.version, came: arrival.given && { from: THE_EVENT, values: arrival.given } });
   }
   return true;
 }

@@ -4,6 +4,7 @@ import type { OfferedOperation, ToolOffer } from '@/core/pipeline/catalogue/entr
 import { listConnections } from '@/store/queries/connections';
 import { listDefinitions } from '@/store/queries/definitions';
 import { allLists } from '@/store/queries/lists';
+import { newestProperties } from '@/store/queries/documents';
 import type { Services } from './context';
 
 const startsOf = (definition: PipelineDefinition): StartStep[] => [...eachStep(definition.steps)].flatMap(({ step }) => (step.do === 'start' && !step.off ? [step] : []));
@@ -11,11 +12,11 @@ const startsOf = (definition: PipelineDefinition): StartStep[] => [...eachStep(d
 /** What a pipeline can refer to, as it is there now. */
 export async function surroundingsOf(services: Services): Promise<Surroundings> {
   const { db } = services.store;
-  const [kinds, lists, connections, pipelines] = await Promise.all([listDefinitions(db, 'kind'), allLists(db), listConnections(db), listDefinitions(db, 'pipeline')]);
+  const [kinds, lists, connections, pipelines, told] = await Promise.all([listDefinitions(db, 'kind'), allLists(db), listConnections(db), listDefinitions(db, 'pipeline'), newestProperties(db)]);
   return {
     kinds: kinds.map((kind) => kind.definition),
     lists: lists.map((list) => ({ key: list.key, name: list.name, columns: list.columns.map((column) => column.name), results: list.keyColumn === null })),
     connections: connections.map(({ key, name, connector, offers }) => ({ key, name, connector, operations: connector === 'http' ? ((offers as { operations?: OfferedOperation[] } | null)?.operations ?? []) : [], tools: connector === 'mcp' ? ((offers as { tools?: ToolOffer[] } | null)?.tools ?? []) : [] })),
-    pipelines: pipelines.map(({ key, name, definition }) => ({ key, name, starts: startsOf(definition).map((step) => step.pipeline), given: [...new Set(pipelines.flatMap((other) => startsOf(other.definition).flatMap((step) => (step.pipeline === key ? Object.keys(step.give ?? {}) : []))))] })),
+    pipelines: pipelines.map(({ key, name, definition }) => ({ key, name, starts: startsOf(definition).map((step) => step.pipeline), given: [...new Set([...(told.get(key) ?? []), ...pipelines.flatMap((other) => startsOf(other.definition).flatMap((step) => (step.pipeline === key ? Object.keys(step.give ?? {}) : [])))])] })),
   };
 }

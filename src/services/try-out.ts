@@ -2,15 +2,18 @@ import { and, desc, eq, inArray, isNull, type SQL } from 'drizzle-orm';
 import type { TriedPipeline } from '@/contracts/api';
 import { checkDocument } from '@/core/checking/check';
 import { parsePipeline } from '@/core/definition/parse';
-import type { Given, StepResult } from '@/core/pipeline/facts';
+import { CAME, type Given, type StepResult } from '@/core/pipeline/facts';
+import { needsContent } from '@/core/pipeline/content';
+import { eachStep } from '@/core/pipeline/definition';
 import { complaintsAbout } from '@/core/pipeline/static-checks';
 import { tryOut, type TryPorts } from '@/core/pipeline/try-out';
 import { dataOf } from '@/core/pipeline/values';
 import { pause } from '@/settings/clock';
 import { isoMoment } from '@/store/database';
 import { factRowsOf } from '@/store/queries/runs';
-import type { DocumentRow } from '@/store/queries/documents';
+import { propertiesOf, type DocumentRow } from '@/store/queries/documents';
 import { document } from '@/store/schema';
+import { withContent } from './content';
 import type { Services } from './context';
 import { elsewhereFor } from './elsewhere';
 import { outsideOf } from './outside';
@@ -34,7 +37,9 @@ export async function tryPipeline(services: Services, key: string, yaml: string,
   const { definition } = parsed;
   const [complaints, nameOf, rows] = await Promise.all([surroundingsOf(services).then((around) => complaintsAbout(definition, around)), namesOf(services), documentsFor(services, key, wanted)]);
   const documents: TriedPipeline['documents'][number][] = [];
-  for (const row of rows) {
+  const needed = [...eachStep(definition.steps)].some(({ step }) => !step.off && needsContent(step));
+  for (const came of rows) {
+    const row = needed ? await withContent(services, came).catch(() => came) : came;
     const about = { id: row.id, fileName: row.fileName, receivedAt: isoMoment(row.receivedAt), sender: row.sender };
     const tried = await tryOut(definition, about, portsFor(services, row));
     documents.push({ id: row.id, fileName: row.fileName, straight: tried.straight, stopped: tried.stopped, data: dataOf({ known: tried.known, document: about }), steps: tried.steps.map((step) => ({ step: step.step, line: step.line, state: step.state, short: step.result ? shortText(step.result) : '', text: step.reason ?? (step.result ? resultText(step.result, (layout) => layout) : ''), writes: step.writes })) });
@@ -67,6 +72,7 @@ function portsFor(services: Services, row: DocumentRow): TryPorts {
     sort: async (kinds, sure) => sortFile(services, { kinds, pages: (await paperOf(services, row.sha256, undefined)).pages, sender: row.sender, subject: row.subject, ...(sure === undefined ? {} : { sure }) }),
     read: async (kind) => readAs(services, kind, { sha256: row.sha256, paper: await paperOf(services, row.sha256, kind.cleanUp) }, 'kept answers'),
     rows: outside.rows,
+    came: async () => (await keptAnswer(services, row, CAME)) ?? (await propertiesOf(services.store.db, row.eventId)) ?? null,
     row: async (step, value) => (await outside.find(step.list, step.column ?? null, value)).row,
     // A service that cannot be asked now shows why.
     call: (step, scope) => outside.http(step, scope, { sha256: row.sha256, name: row.fileName }, null),

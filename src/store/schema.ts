@@ -56,6 +56,8 @@ export const document = mysqlTable('document', {
   problemText: varchar({ length: 1000 }),
   /** The first document with the same bytes, when this is a repeat. */
   repeatOf: id(),
+  /** Where its content is fetched when a step needs it; null: it is here. */
+  awaits: json(),
   /** The newest run. */
   runId: id(),
   /** Its pages and its original were deleted, by rule or on purpose. */

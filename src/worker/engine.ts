@@ -1,6 +1,7 @@
 import { DEFAULT_BUDGET } from '@/core/resilience/backoff';
 import type { Engine } from '@/engine/engine';
 import type { Services } from '@/services/context';
+import { withContent } from '@/services/content';
 import { elsewhereFor, marksOf } from '@/services/elsewhere';
 import { outsideOf } from '@/services/outside';
 import { paperOf } from '@/services/papers';
@@ -19,6 +20,7 @@ export function engineFrom(services: Services): Engine {
   return {
     db,
     kind: services.kind,
+    content: (row) => withContent(services, row),
     read: async (kind, sha256) => readAs(services, kind, { sha256, paper: await paperOf(services, sha256, kind.cleanUp) }, 'ask and come back'),
     pages: async (sha256, kind) => (await paperOf(services, sha256, kind.cleanUp)).pages,
     sort: (request) => sortFile(services, request),

@@ -6,7 +6,7 @@ import { openServices, PROGRAM, type Services } from '@/services/context';
 import { workBatch } from '@/services/batch-work';
 import { clearAway } from '@/services/keeping';
 import { tellDue } from '@/services/listeners';
-import { receive } from '@/services/receive';
+import { originOf, receive } from '@/services/receive';
 import { syncDueLists } from '@/services/reference-lists';
 import { workSounding } from '@/services/soundings';
 import { systemClock } from '@/settings/clock';
@@ -41,7 +41,7 @@ async function main(): Promise<void> {
     again('Listeners cannot be told', 1_000, async () => (await tellDue(services)) > 0, say, stopping.signal),
     again('Batches cannot be looked up', 700, () => workBatch(services, workerId, leaseMs, stopping.signal), say, stopping.signal),
     again('Old things cannot be cleared away', 3_600_000, () => clearAway(services), say, stopping.signal),
-    watchSources({ db: services.store.db, workerId, leaseMs, secrets: services.secrets(), clock: systemClock, receive: async (source, arrival) => void (await receive(services, PROGRAM, { sourceKey: source.key, pipelineKey: source.pipelineKey }, arrival)), say }, stopping.signal),
+    watchSources({ db: services.store.db, workerId, leaseMs, secrets: services.secrets(), clock: systemClock, receive: async (source, arrival) => void (await receive(services, PROGRAM, originOf(source), arrival)), say }, stopping.signal),
   ]);
   clearInterval(beat);
   await services.store.close();

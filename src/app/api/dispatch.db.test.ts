@@ -93,10 +93,23 @@ describe('asking', () => {
     expect((await put('herring')).status).toBe(204);
     expect((await put(null)).status).toBe(204);
     const text = await (await ask('/sources')).text();
-    expect([text.includes('herring'), JSON.parse(text)]).toEqual([false, [expect.objectContaining({ key: 'mail', settings: { ...settings, folder: 'INBOX', bodies: 'report', after: 'mark as read', moveTo: 'Taken', pollSeconds: 60 } })]]);
+    expect([text.includes('herring'), JSON.parse(text)]).toEqual([false, [expect.objectContaining({ key: 'mail', settings: { ...settings, folder: 'INBOX', bodies: 'report', several: 'each', after: 'mark as read', moveTo: 'Taken', pollSeconds: 60 } })]]);
     expect((await put(null, { port: 'none' })).status).toBe(400);
     const tried = await ask('/sources/mail/try', { method: 'POST', body: JSON.stringify({ name: 'Mail', connector: 'mailbox', settings, secret: null, pipeline: 'haulage-to-ledger' }) });
     expect([tried.status, await tried.json()]).toEqual([400, expect.objectContaining({ detail: expect.stringContaining('Nothing answers at 127.0.0.1:1') })]);
+  });
+
+  test('an event of properties is recorded with its run, and what cannot be fetched is refused in a sentence', async () => {
+    const send = (body: object, key = 'e1') => ask('/pipelines/haulage-to-ledger/events', { method: 'POST', body: JSON.stringify(body), headers: { 'idempotency-key': key } });
+    const answer = await send({ subject: 'There', properties: { berth: 'A4', boxes: 7, iced: true }, files: [{ at: 'https://archive.example/4711.pdf' }, { at: 'https://archive.example/4712.pdf' }], several: 'all' });
+    const { documents } = (await answer.json()) as { documents: { fileName: string; run: unknown }[] };
+    expect([answer.status, documents.map(({ fileName }) => fileName), documents[0]?.run !== null]).toEqual([202, ['4711.pdf and 1 more'], true]);
+    expect((await send({}, 'e1')).status).toBe(200);
+    for (const [body, said] of [[{ files: [{ at: 'file:///etc/passwd' }] }, 'no address that can be fetched'], [{ files: [{ at: 'x.pdf', connection: 'archive' }] }, 'no path below “archive”'], [{ properties: { 'a.b': '1' } }, 'properties']] as const) {
+      const refused = await send(body, JSON.stringify(body).slice(0, 50));
+      expect([refused.status, await refused.text()]).toEqual([400, expect.stringContaining(said)]);
+    }
+    expect((await ask('/pipelines/nowhere/events', { method: 'POST', body: '{}' })).status).toBe(404);
   });
 
   test('lists are exported as RFC 4180 text, formulas made harmless', async () => {

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import Joi from 'joi';
 import { MOST_IN_BATCH, type BatchPlace } from '../batch';
-import { safeFileName } from '../limits';
+import { download, nameOf } from '../http/download';
 import type { Arrival } from '../source';
 
 interface Addresses {
@@ -9,7 +9,6 @@ interface Addresses {
 }
 
 const FETCH_MS = 60_000;
-const MOST_BYTES = 50_000_000;
 
 /** A list of addresses (HTTP), each of which is a document. Nothing is changed there. */
 export const addressesPlace: BatchPlace<Addresses> = {
@@ -29,36 +28,11 @@ export const addressesPlace: BatchPlace<Addresses> = {
 /** What stands at an address, or why it could not be had. */
 async function fetched(address: string): Promise<Arrival | string> {
   try {
-    const answer = await fetch(address, { signal: AbortSignal.timeout(FETCH_MS) });
-    if (!answer.ok) return `The address answered with ${answer.status}.`;
-    const bytes = await bodyOf(answer);
-    if (bytes === null) return `What stands there has more than ${MOST_BYTES / 1e6} MB.`;
-    const mediaType = (answer.headers.get('content-type') ?? 'application/octet-stream').split(';')[0]?.trim() ?? '';
+    const file = await download(address, {}, { base: 'The address', withinMs: FETCH_MS });
     // The same bytes at the same address are the same document, whoever lists it again.
-    const dedupeKey = createHash('sha256').update(address).update('\n').update(bytes).digest('hex');
-    return { dedupeKey, type: 'leadline.address.fetched', sender: null, subject: null, occurredAt: null, files: [{ name: nameOf(address, answer.headers.get('content-disposition')), mediaType, bytes }], problem: null, data: { address } };
+    const dedupeKey = createHash('sha256').update(address).update('\n').update(file.bytes).digest('hex');
+    return { dedupeKey, type: 'leadline.address.fetched', sender: null, subject: null, occurredAt: null, files: [file], problem: null, data: { address } };
   } catch (error) {
-    const { name, message, cause } = error as Error & { cause?: { code?: string } };
-    return name === 'TimeoutError' ? `Nothing came from the address within ${FETCH_MS / 1000} s.` : `The address could not be reached (${(cause?.code ?? message).slice(0, 150)}).`;
+    return `${(error as Error).message}.`;
   }
-}
-
-/** Null when there is more than is taken. */
-async function bodyOf(answer: Response): Promise<Buffer | null> {
-  const parts: Uint8Array[] = [];
-  let size = 0;
-  for await (const part of answer.body ?? []) {
-    size += part.length;
-    if (size > MOST_BYTES) return null;
-    parts.push(part);
-  }
-  return Buffer.concat(parts);
-}
-
-/** The name the server gives (RFC 6266, its plain form), else the last part of the path. */
-function nameOf(address: string, disposition: string | null): string {
-  const given = /filename="?([^";]+)"?/i.exec(disposition ?? '')?.[1];
-  const url = new URL(address);
-  const last = decodeURIComponent(url.pathname.split('/').filter(Boolean).at(-1) ?? '');
-  return safeFileName(given ?? last, url.hostname);
 }

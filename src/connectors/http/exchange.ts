@@ -10,12 +10,12 @@ const MOST_BYTES = 20_000_000;
 const NOT_REACHED = ['ECONNREFUSED', 'ENOTFOUND', 'EAI_AGAIN', 'EHOSTUNREACH', 'ENETUNREACH'];
 
 /** Make a call with a deadline. Redirects are not followed: they would carry secrets elsewhere. Every failure is a {@link StepFailure}. */
-export async function request(url: string, init: RequestInit, base: string): Promise<Response> {
+export async function request(url: string, init: RequestInit, base: string, withinMs = CALL_MS): Promise<Response> {
   try {
-    return await fetch(url, { ...init, signal: AbortSignal.timeout(CALL_MS), redirect: 'error' });
+    return await fetch(url, { ...init, signal: AbortSignal.timeout(withinMs), redirect: 'error' });
   } catch (error) {
     const code = (error as { cause?: { code?: string } }).cause?.code;
-    const why = (error as Error).name === 'TimeoutError' ? `no answer within ${CALL_MS / 1000} s` : (code ?? (error as Error).message);
+    const why = (error as Error).name === 'TimeoutError' ? `no answer within ${withinMs / 1000} s` : (code ?? (error as Error).message);
     throw new StepFailure('service-down', `${base} (${why})`, { cause: error, ...(NOT_REACHED.includes(code ?? '') ? { untouched: true } : {}) });
   }
 }

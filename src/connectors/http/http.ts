@@ -1,6 +1,8 @@
 import Joi from 'joi';
 import type { Connector } from '../connection';
 import { StepFailure } from '@/core/resilience/failure';
+import type { ArrivedFile } from '../source';
+import { download } from './download';
 import { expectOk, request, textOf } from './exchange';
 import { operationsIn } from './operations';
 
@@ -58,6 +60,9 @@ export async function exchange(settings: HttpSettings, secret: string | null, pr
     return text;
   }
 }
+
+/** Fetch a file below the address of a connection. */
+export const fetchFile = (settings: HttpSettings, secret: string | null, path: string, about?: string): Promise<ArrivedFile> => download(`${baseOf(settings)}${path}`, credentials(settings, secret), { base: baseOf(settings), ...(about === undefined ? {} : { about }) });
 
 export const httpConnector: Connector<HttpSettings> = {
   key: 'http',

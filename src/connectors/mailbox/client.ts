@@ -1,6 +1,6 @@
 import { ImapFlow } from 'imapflow';
 import { SOURCE_LIMITS } from '../limits';
-import type { Arrival } from '../source';
+import type { Arrival, Several } from '../source';
 import { arrivalFrom } from './message';
 
 export interface MailboxSettings {
@@ -12,6 +12,8 @@ export interface MailboxSettings {
   readonly folder: string;
   /** Mails that come without an attachment: reported as having nothing to read, or read themselves. */
   readonly bodies: 'report' | 'read';
+  /** What becomes of several attachments; asked when the mail is received. */
+  readonly several?: Several;
   /** What happens to a mail that was taken: marked as read, or moved. It is never deleted. */
   readonly after: 'mark as read' | 'move';
   readonly moveTo: string;

@@ -1,7 +1,7 @@
 import type { ImapFlow, MailboxLockObject } from 'imapflow';
 import Joi from 'joi';
 import { pause } from '@/settings/clock';
-import type { SourceConnector, Watch } from '../source';
+import { SEVERAL, type SourceConnector, type Watch } from '../source';
 import { clientFor, ensureFolder, markTaken, plainTrouble, takeOne, type MailboxSettings } from './client';
 
 /** Where reading got to: numbers are valid only together with the mailbox's UIDVALIDITY (RFC 9051, 2.3.1.1). */
@@ -17,6 +17,7 @@ const schema = Joi.object<MailboxSettings>({
   user: Joi.string().max(200).required().label('User'),
   folder: Joi.string().max(200).default('INBOX').label('Folder'),
   bodies: Joi.string().valid('report', 'read').default('report').label('Mails without attachment'),
+  several: Joi.string().valid(...SEVERAL).default('each').label('Several attachments'),
   after: Joi.string().valid('mark as read', 'move').default('mark as read').label('Then'),
   moveTo: Joi.string().max(200).default('Taken').label('Move to'),
   pollSeconds: Joi.number().integer().min(1).max(86_400).default(60).label('Look every (seconds)'),

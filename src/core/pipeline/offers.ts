@@ -46,7 +46,7 @@ export function offersAt(pipeline: PipelineDefinition, id: string, around: Surro
     ...rowOffers(kinds, rows),
     ...unique(before.flatMap((step) => (step.do === 'match' && step.each === rows ? Object.keys(step.bring).map((column) => ({ source: `row.${column}`, label: column.replaceAll('_', ' '), group: `Matched: ${step.id}` })) : []))),
     ...unique(kinds.flatMap((kind) => kind.fields.map((field) => ({ source: field.key, label: field.label, group: kinds.length === 1 ? kind.name : 'Fields' })))),
-    ...(around.pipelines.find(({ key }) => key === pipeline.key)?.given ?? []).map((name) => ({ source: `${CAME}.${name}`, label: name, group: 'Given by the pipeline that starts it' })),
+    ...(around.pipelines.find(({ key }) => key === pipeline.key)?.given ?? []).map((name) => ({ source: `${CAME}.${name}`, label: name, group: 'Given along' })),
     ...before.flatMap((step) => (step.do === 'set' ? Object.keys(step.values).map((name) => ({ source: `note.${name}`, label: name, group: 'Notes' })) : [])),
     ...before.flatMap((step) => (entryOf(step).gives?.(step, around) ?? []).map(({ name, label }) => ({ source: `${step.id}.${name}`, label, group: `${entryOf(step).name}: ${step.id}` }))),
     ...[...DOCUMENT_LABELS, ...(asksOverHttp(pipeline, id) ? REQUEST_LABELS : [])].map(([name, label]) => ({ source: `document.${name}`, label, group: 'The document' })),

@@ -20,6 +20,7 @@ const ports = (total: string, changes: Partial<TryPorts> = {}): TryPorts => ({
   row: async () => null,
   rows: async () => [],
   call: async () => ({}),
+  came: async () => null,
   kept: async () => null,
   ...changes,
 });

@@ -5,7 +5,7 @@ import type { DocumentReading, Readings } from '@/core/reading/reading';
 import type { Sorted } from '@/core/sorting/sort';
 import type { Budget } from '@/core/resilience/backoff';
 import type { ApproveStep, AskStep, CallStep, DeskStep, LookUpStep, MatchStep, PipelineDefinition, RowPlan, Step, StepKind } from './definition';
-import { factId, type Given, type Known, type StepFact, type StepResult } from './facts';
+import { CAME, factId, type Given, type Known, type StepFact, type StepResult } from './facts';
 import { matchesFrom, proposeMatch, recordsFor, unsureLines, unsureText, type RowsOf } from './match';
 import { notesOf } from './notes';
 import { knownSoFar, planNext, type Spot } from './planner';
@@ -22,6 +22,8 @@ export interface TryPorts {
   rows: RowsOf;
   /** What a service answers now. */
   call(step: CallStep, scope: Scope): Promise<Given>;
+  /** What the run would be given along; null: nothing. */
+  came(): Promise<Given | null>;
   /** What a step got when this document really went through; null where it never did. `spot`: step, and within lines which of them. */
   kept(spot: string): Promise<Given | null>;
 }
@@ -59,7 +61,8 @@ const MOST_LINES = 20;
 
 /** Send a document through a pipeline without writing anything: the planner of the engine over facts in memory, deliveries shown instead of sent. */
 export async function tryOut(pipeline: PipelineDefinition, document: DocumentFacts, ports: TryPorts): Promise<TryOut> {
-  const facts = new Map<string, StepFact>();
+  const came = await ports.came();
+  const facts = new Map<string, StepFact>(came ? [[CAME, { state: 'done', result: { made: 'given', from: '', values: came } }]] : []);
   const steps: TriedStep[] = [];
   for (;;) {
     const next = planNext(pipeline, facts, ONCE);

@@ -27,6 +27,7 @@ export const FAILURES = {
   'too-deep': { class: 'refused', text: 'Pipelines start each other without end' },
   'name-taken': { class: 'refused', text: 'Another file has this name' },
   'no-such-column': { class: 'person', text: 'The target has no such column' },
+  'content-unreadable': { class: 'refused', text: 'The content that was fetched cannot be read' },
   'damaged-workbook': { class: 'refused', text: 'The workbook file cannot be read' },
   'defect': { class: 'defect', text: 'The program made a mistake here' },
 } as const satisfies Record<string, { class: FailureClass; text: string }>;

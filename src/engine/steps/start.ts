@@ -1,9 +1,8 @@
 import type { StartStep } from '@/core/pipeline/definition';
-import { CAME } from '@/core/pipeline/facts';
 import { valuesOf } from '@/core/pipeline/values';
 import { StepFailure } from '@/core/resilience/failure';
 import { newId } from '@/settings/identifier';
-import { insertRun, saveFacts } from '@/store/queries/runs';
+import { insertRun } from '@/store/queries/runs';
 import type { StepHandler } from '../step';
 
 /** Pipelines that start each other in a row. Static checks find circles; this stops those that arise from later changes. */
@@ -20,8 +19,7 @@ export const start: StepHandler<StartStep> = async (step, { engine, claim, docum
     then: 'record',
     result: { made: 'started', pipeline: step.pipeline, run },
     alongside: async (tx) => {
-      await insertRun(tx, { id: run, documentId: document.id, pipelineKey: step.pipeline, pipelineVersion: version, depth: claim.depth + 1 });
-      if (step.give) await saveFacts(tx, run, [{ stepId: CAME, fact: { state: 'done', result: { made: 'given', from: claim.pipelineKey, values } }, attempts: 1, tookMs: 0 }]);
+      await insertRun(tx, { id: run, documentId: document.id, pipelineKey: step.pipeline, pipelineVersion: version, depth: claim.depth + 1, came: step.give && { from: claim.pipelineKey, values } });
     },
   };
 };

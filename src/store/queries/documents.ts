@@ -1,10 +1,11 @@
-import { and, asc, desc, eq, inArray, isNotNull, isNull, like, or, sql, type SQL } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, isNotNull, notInArray, isNull, like, or, sql, type SQL } from 'drizzle-orm';
+import type { Given } from '@/core/pipeline/facts';
 import type { Page, PageOrigin, Word } from '@/core/page/page';
 import { document, event, pageText, run } from '../schema';
 import { now, type Queries } from '../database';
 
 export type DocumentRow = typeof document.$inferSelect;
-export type NewDocument = Omit<DocumentRow, 'receivedAt' | 'runId' | 'kindKey' | 'papersGoneAt'>;
+export type NewDocument = Omit<DocumentRow, 'receivedAt' | 'runId' | 'kindKey' | 'papersGoneAt' | 'awaits'> & Partial<Pick<DocumentRow, 'awaits'>>;
 export type NewEvent = Omit<typeof event.$inferSelect, 'receivedAt'>;
 
 /** Record an event; false when it is known already under its dedupe key. */
@@ -22,6 +23,22 @@ export const documentsOfEvent = (db: Queries, eventId: string): Promise<Document
 
 export async function insertDocument(tx: Queries, values: NewDocument): Promise<void> {
   await tx.insert(document).values({ ...values, receivedAt: now });
+}
+
+/** Events that are looked at for the names of their properties. */
+const MOST_EVENTS = 200;
+
+/** Pipeline → names of the properties that its newest events had. */
+export async function newestProperties(db: Queries): Promise<ReadonlyMap<string, readonly string[]>> {
+  const rows = await db.select({ pipeline: document.pipelineKey, data: event.data }).from(event).innerJoin(document, and(eq(document.eventId, event.id), eq(document.part, 0))).where(eq(event.type, EVENT_SENT)).orderBy(desc(event.id)).limit(MOST_EVENTS);
+  const names = new Map<string, Set<string>>();
+  for (const { pipeline, data } of rows) for (const name of Object.keys((data as { properties?: object }).properties ?? {})) names.set(pipeline, (names.get(pipeline) ?? new Set()).add(name));
+  return new Map([...names].map(([pipeline, set]) => [pipeline, [...set]]));
+}
+
+/** The content of a document has been fetched. */
+export async function contentCame(tx: Queries, id: string, content: Pick<DocumentRow, 'sha256' | 'fileName' | 'mediaType' | 'size' | 'pageCount'>): Promise<void> {
+  await tx.update(document).set({ ...content, awaits: null }).where(eq(document.id, id));
 }
 
 /** The first document with these bytes. */
@@ -49,6 +66,21 @@ export async function pagesOf(db: Queries, sha256: string): Promise<Page[]> {
 }
 
 export const setDocumentKind = (tx: Queries, id: string, kindKey: string) => tx.update(document).set({ kindKey }).where(eq(document.id, id));
+
+/** CloudEvents type of events that are sent with properties alone. */
+export const EVENT_SENT = 'leadline.event.sent';
+
+/** Who gave a run what the event says. */
+export const THE_EVENT = 'the event';
+
+/** What the event of a document says of it; undefined for anything but an event of properties. */
+export async function propertiesOf(db: Queries, eventId: string): Promise<Given | undefined> {
+  const [row] = await db.select({ data: event.data }).from(event).where(and(eq(event.id, eventId), eq(event.type, EVENT_SENT))).limit(1);
+  return (row?.data as { properties?: Given } | undefined)?.properties;
+}
+
+/** Files that came with others and were left out by rule, or are a part of one that was made of them: kept, and nothing is wrong with them. */
+export const LEFT_ON_PURPOSE = ['left-out', 'part-of-one'] as const;
 
 export interface DocumentFilter {
   /** Words in file name, sender or subject. */
@@ -89,7 +121,7 @@ function conditions({ search, source, state }: DocumentFilter): (SQL | undefined
 function stateCondition(state: NonNullable<DocumentFilter['state']>): SQL | undefined {
   switch (state) {
     case 'problem':
-      return isNotNull(document.problemCode);
+      return and(isNotNull(document.problemCode), notInArray(document.problemCode, [...LEFT_ON_PURPOSE]));
     case 'repeat':
       return and(isNotNull(document.repeatOf), isNull(document.runId));
     case 'waiting':

@@ -1,7 +1,7 @@
 import { and, asc, desc, eq, inArray, lt, sql } from 'drizzle-orm';
 import { shareOut, type Claimant } from '@/core/resilience/fairness';
 import type { Failure } from '@/core/resilience/failure';
-import type { Memory, StepFact, StepResult } from '@/core/pipeline/facts';
+import { CAME, type Given, type Memory, type StepFact, type StepResult } from '@/core/pipeline/facts';
 import { attempt, document, fact, run } from '../schema';
 import { inTransaction, matched, now, nowPlus, type Db, type Queries } from '../database';
 import type { MoveFrom, RunState } from '../states';
@@ -21,9 +21,10 @@ export interface Claim {
   readonly depth: number;
 }
 
-export async function insertRun(tx: Queries, values: { id: string; documentId: string; pipelineKey: string; pipelineVersion: number; depth?: number }): Promise<void> {
+export async function insertRun(tx: Queries, { came, ...values }: { id: string; documentId: string; pipelineKey: string; pipelineVersion: number; depth?: number; /** What it is given along, and by whom. */ came?: { readonly from: string; readonly values: Given } | undefined }): Promise<void> {
   await tx.insert(run).values({ ...values, state: 'queued', dueAt: now, claimNo: 0, createdAt: now, updatedAt: now });
   await tx.update(document).set({ runId: values.id }).where(eq(document.id, values.documentId));
+  if (came) await saveFacts(tx, values.id, [{ stepId: CAME, fact: { state: 'done', result: { made: 'given', ...came } }, attempts: 1, tookMs: 0 }]);
 }
 
 /**

@@ -18,9 +18,9 @@ import { FormField } from '../frame/FormField';
 import { useNotices } from '../frame/Notices';
 import { ReasonDialog } from '../frame/ReasonDialog';
 
-type Values = Record<'key' | 'name' | 'connector' | 'pipeline' | 'host' | 'port' | 'secure' | 'user' | 'secret' | 'folder' | 'after' | 'moveTo' | 'path' | 'doneFolder' | 'bodies' | 'looks' | 'cron' | 'zone' | 'missed', string>;
+type Values = Record<'key' | 'name' | 'connector' | 'pipeline' | 'host' | 'port' | 'secure' | 'user' | 'secret' | 'folder' | 'after' | 'moveTo' | 'path' | 'doneFolder' | 'bodies' | 'several' | 'looks' | 'cron' | 'zone' | 'missed', string>;
 
-const FRESH: Values = { key: '', name: '', connector: 'mailbox', pipeline: '', host: '', port: '993', secure: 'yes', user: '', secret: '', folder: 'INBOX', bodies: 'report', after: 'mark as read', moveTo: 'Taken', path: '', doneFolder: 'taken', looks: 'always', cron: '30 7 * * 1-5', zone: Intl.DateTimeFormat().resolvedOptions().timeZone, missed: 'catch up' };
+const FRESH: Values = { key: '', name: '', connector: 'mailbox', pipeline: '', host: '', port: '993', secure: 'yes', user: '', secret: '', folder: 'INBOX', bodies: 'report', several: 'each', after: 'mark as read', moveTo: 'Taken', path: '', doneFolder: 'taken', looks: 'always', cron: '30 7 * * 1-5', zone: Intl.DateTimeFormat().resolvedOptions().timeZone, missed: 'catch up' };
 
 function valuesOf(source: SourceView): Values {
   const { schedule, ...own } = source.settings as { schedule?: Schedule };
@@ -31,7 +31,7 @@ function valuesOf(source: SourceView): Values {
 function bodyOf(values: Values, before: SourceView | null) {
   const kept = before?.connector === values.connector ? without(before.settings as { schedule?: unknown }, 'schedule') : {};
   const schedule = values.looks === 'times' ? { schedule: { cron: values.cron.trim(), zone: values.zone, missed: values.missed } } : {};
-  const mailbox = { host: values.host, port: Number(values.port), secure: values.secure === 'yes', user: values.user, folder: values.folder, bodies: values.bodies, after: values.after, moveTo: values.moveTo };
+  const mailbox = { host: values.host, port: Number(values.port), secure: values.secure === 'yes', user: values.user, folder: values.folder, bodies: values.bodies, several: values.several, after: values.after, moveTo: values.moveTo };
   return { name: values.name, connector: values.connector, pipeline: values.pipeline, secret: values.secret === '' ? null : values.secret, enabled: before?.enabled ?? true, settings: { ...kept, ...(values.connector === 'mailbox' ? mailbox : { path: values.path, doneFolder: values.doneFolder }), ...schedule } };
 }
 
@@ -89,6 +89,7 @@ function MailboxFields({ control, hasSecret, moves }: { readonly control: Contro
       <FormField control={control} name="secure" label="Encrypted from the start" options={{ yes: 'Yes', no: 'No' }} />
       <FormField control={control} name="folder" label="Folder" required />
       <FormField control={control} name="bodies" label="Mails without attachment" options={{ report: 'are reported', read: 'are read themselves' }} />
+      <FormField control={control} name="several" label="Several attachments" options={{ each: 'are a document each', first: 'only the first is one', all: 'are one document together' }} />
       <FormField control={control} name="after" label="Taken mails are" options={{ 'mark as read': 'marked as read', move: 'moved' }} />
       {moves && <FormField control={control} name="moveTo" label="Moved to" required />}
     </>

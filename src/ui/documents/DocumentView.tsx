@@ -33,11 +33,24 @@ export function DocumentView({ id }: { readonly id: string }) {
         {document.run && <Button component={Link} variant="outlined" href={`/runs/${document.run.id}`}><RunMark state={document.run.state} stopped={document.run.stopped} /></Button>}
       </RoomHead>
       {document.problem && document.pages.length > 0 && <Box role="alert" sx={{ px: 2.5, pb: 1, color: 'chart.signal' }}>{document.problem.text}</Box>}
+      {document.awaits.length > 0 && <Awaits document={document} />}
       {document.pages[0]?.why && <Box sx={{ px: 2.5, pb: 1, color: 'text.secondary' }}>{document.pages[0].why}</Box>}
       {document.repeatOf && <Box sx={{ px: 2.5, pb: 1 }}>The same bytes arrived before: <Link href={`/documents/${document.repeatOf}`}>the first one</Link>.</Box>}
       <DocumentPanel document={document} focus={placeFrom(address)} wide />
     </>
   );
+}
+
+/** Only what the event says is here; a step that needs the content fetches it, or somebody does. */
+function Awaits({ document: { id, awaits } }: { readonly document: DocumentDetail }) {
+  const [busy, setBusy] = useState(false);
+  const client = useQueryClient();
+  const { tell, warn } = useNotices();
+  const fetchIt = () => {
+    setBusy(true);
+    void post(`/documents/${id}/fetch`).then(() => { tell('The content is here.'); return client.invalidateQueries(); }, warn).finally(() => setBusy(false));
+  };
+  return <Box sx={{ px: 2.5, pb: 1, display: 'flex', gap: 1.5, alignItems: 'center' }}>Only what the event says is here. Its content stands at {awaits.join(', ')} and is fetched when a step needs it.<Button variant="outlined" disabled={busy} onClick={fetchIt}>Fetch it now</Button></Box>;
 }
 
 /** States in which nobody works on a document any more. */
