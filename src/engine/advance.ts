@@ -1,6 +1,6 @@
 import { needsContent } from '@/core/pipeline/content';
 import { knownSoFar, planNext, type Next, type Spot } from '@/core/pipeline/planner';
-import type { PipelineDefinition } from '@/core/pipeline/definition';
+import type { PipelineDefinition, Step } from '@/core/pipeline/definition';
 import { ValueProblem, type DocumentFacts } from '@/core/pipeline/values';
 import { isExhausted, pauseBefore } from '@/core/resilience/backoff';
 import { classOf, failureOf, FAILURES, isRetryable, StepFailure, type Failure } from '@/core/resilience/failure';
@@ -11,6 +11,7 @@ import type { Claim } from '@/store/queries/runs';
 import type { Page } from '@/core/page/page';
 import type { Engine } from './engine';
 import { ClaimLost, Journal } from './journal';
+import { ONCE } from './outside';
 import { HANDLERS } from './steps/handlers';
 import { taskFor, type Outcome, type Proof, type Sending, type StepContext, type StepHandler } from './step';
 
@@ -107,7 +108,8 @@ async function attemptStep(engine: Engine, journal: Journal, subject: Subject, n
 function contextOf(engine: Engine, journal: Journal, subject: Subject, next: Trial, signal: AbortSignal): StepContext {
   const { document, pages, pipeline } = subject;
   const known = knownSoFar(pipeline, journal.facts, next);
-  return { engine, claim: journal.claim, spot: next, document, pages, known, scope: { known, document }, memory: next.memory, signal };
+  const once = next.memory?.[ONCE];
+  return { engine: typeof once === 'string' ? { ...engine, outside: engine.outside.once(once) } : engine, claim: journal.claim, spot: next, document, pages, known, scope: { known, document }, memory: next.memory, signal };
 }
 
 /** An expression that fails for this document is the pipeline's fault, not ours. */
@@ -160,8 +162,8 @@ function askWhetherItArrived(journal: Journal, { id, delivery, subject, tookMs }
 }
 
 /** Record the failed attempt and, where it may be made again, when; where a person can help, ask. */
-function afterFailure({ engine, journal, subject }: { engine: Engine; journal: Journal; subject: Subject }, { id, attempt, memory }: Trial, failure: Failure, tookMs: number): void {
-  if (classOf(failure) === 'person') return askForHelp(journal, subject, { id, failure, tookMs });
+function afterFailure({ engine, journal, subject }: { engine: Engine; journal: Journal; subject: Subject }, { id, step, attempt, memory }: Trial, failure: Failure, tookMs: number): void {
+  if (classOf(failure) === 'person') return askForHelp(journal, subject, { id, step, failure, tookMs });
   if (classOf(failure) === 'held') return hold({ engine, journal }, { id, memory }, failure, tookMs);
   const before = journal.facts.get(id);
   const worked = (before?.state === 'failed' ? before.spentMs : 0) + tookMs;
@@ -191,10 +193,15 @@ function hold({ engine, journal }: { readonly engine: Engine; readonly journal: 
 }
 
 /** Something is missing that a person can supply; the step is done again when it is there. */
-function askForHelp(journal: Journal, subject: Subject, { id, failure, tookMs }: { id: string; failure: Failure; tookMs: number }): void {
+function askForHelp(journal: Journal, subject: Subject, { id, step, failure, tookMs }: { id: string; step: Step; failure: Failure; tookMs: number }): void {
   const about = failure.about ?? `step:${subject.pipeline.key}/${id}`;
-  const task = taskFor({ claim: journal.claim, spot: { id } as Spot, document: subject.document }, { title: FAILURES[failure.code].text, reason: failure.message, about, question: { asks: 'supply', text: failure.message, about, ...(failure.columns ? { columns: failure.columns } : {}) } });
+  const task = taskFor({ claim: journal.claim, spot: { id } as Spot, document: subject.document }, { title: FAILURES[failure.code].text, reason: failure.message, about, question: { asks: 'supply', text: failure.message, about, ...(failure.columns ? { columns: failure.columns } : {}), ...credentialOf(step, failure) } });
   journal.waiting(id, task, tookMs, unplanned(journal, id, failure));
+}
+
+/** Steps that go out with the secret of one connection can be given another for one time. */
+function credentialOf(step: Step, failure: Failure): { readonly credential?: string } {
+  return failure.code === 'no-credential' && 'connection' in step && failure.about === `connection:${step.connection}` ? { credential: step.connection } : {};
 }
 
 function within<T>(ms: number, work: Promise<T>): Promise<T> {

@@ -37,8 +37,13 @@ export interface Message {
   readonly attachment: { readonly name: string; readonly sha256: string } | null;
 }
 
+/** Under this name a step remembers a secret that a person gave for this time only: the connection's key, a blank, and the sealed secret in Base64. */
+export const ONCE = 'once';
+
 /** Everything outside that steps reach; each call is guarded by the breaker and the limits of its connection. */
 export interface Outside {
+  /** The same, with a secret that was given for one time; see {@link ONCE}. */
+  readonly once: (given: string) => Outside;
   readonly find: (list: string, column: string | null, value: string | null) => Promise<Found>;
   readonly rows: RowsOf;
   /** Ask or write over HTTP; what the request takes of the answer. `key`: goes along as Idempotency-Key. */

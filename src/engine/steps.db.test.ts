@@ -175,6 +175,24 @@ describe('calling and sending', () => {
     await work();
     expect(await Promise.all(ids.map(async (id) => (await outcome(id)).state))).toEqual(['finished', 'finished']);
   });
+  test('a key can be given for one run alone; the next one asks again, and one that is kept lets all go on', async () => {
+    await saveConnection(bed.services, TESTER, { key: 'borrowed', name: 'Borrowed', connector: 'http', settings: { url: url(), checkPath: '/openapi.json' }, secret: 'wrong' });
+    const ask: Step = { id: 'v', do: 'call', connection: 'borrowed', method: 'GET', path: '/v1/vendors' };
+    const ids = [await run1(ask), await run1(ask), await run1(ask)] as const;
+    const give = async (id: string, how: string, secret: string) => answer((await openTask(id)).id, how, { values: { secret } });
+    expect((await openTask(ids[0])).question).toMatchObject({ asks: 'supply', credential: 'borrowed' });
+    await expect(give(ids[0], 'once', '')).rejects.toThrow('Type the key first.');
+    await give(ids[0], 'once', 'not it either');
+    await work();
+    await give(ids[0], 'once', KEY);
+    await work();
+    expect(await Promise.all(ids.map(async (id) => (await outcome(id)).state))).toEqual(['finished', 'waiting', 'waiting']);
+    const kept = await bed.services.store.db.execute(sql`SELECT COUNT(*) AS n FROM fact WHERE run_id = ${ids[0]} AND result LIKE '%borrowed %'`) as unknown as [{ n: number }[]];
+    expect(Number(kept[0][0]?.n)).toBe(0);
+    await give(ids[1], 'always', KEY);
+    await work();
+    expect(await Promise.all(ids.map(async (id) => (await outcome(id)).state))).toEqual(['finished', 'finished', 'finished']);
+  });
   test('a connection that is not there is asked for, and another answer than mending it does the step again', async () => {
     const id = await run1({ id: 'v', do: 'call', connection: 'ghost', method: 'GET', path: '/' });
     const asked = await openTask(id);

@@ -42,6 +42,13 @@ export async function saveConnection(services: Services, actor: Actor, input: Co
   return found;
 }
 
+/** Give a connection another secret; it is tried first, and what waits for it goes on. */
+export async function saveSecret(services: Services, actor: Actor, key: string, secret: string): Promise<void> {
+  const row = await connectionByKey(services.store.db, key);
+  if (!row) throw new Refusal('not-found', `There is no connection “${key}”. Add it under Connections.`);
+  await saveConnection(services, actor, { key, name: row.name, connector: row.connector, settings: row.settings, secret });
+}
+
 /** Look whether settings work, without saving them. */
 export const tryConnection = async (services: Services, input: ConnectionInput): Promise<string> => (await attempt(services, input)).found;
 

@@ -19,16 +19,31 @@ import { guarded } from './guarded';
 import { passFor } from './passes';
 import { listsFor } from './reference-lists';
 
+/** A secret that stands in for that of a connection. */
+interface Once {
+  readonly connection: string;
+  readonly secret: string;
+}
+
+/** See {@link ONCE}. */
+export const sealedOnce = (services: Services, { connection, secret }: Once): string => `${connection} ${services.secrets().seal(secret).toString('base64')}`;
+
+function openedOnce(services: Services, given: string): Once {
+  const [connection = '', sealed = ''] = given.split(' ');
+  return { connection, secret: services.secrets().open(Buffer.from(sealed, 'base64')) };
+}
+
 /** What steps reach outside, each call guarded by the breaker and the limits of its connection. */
-export function outsideOf(services: Services): Outside {
+export function outsideOf(services: Services, once?: Once): Outside {
   const through = async <Settings, T>(connector: string, key: string, call: (connection: OpenConnection<Settings>, about: string) => Promise<T>): Promise<T> => {
     const about = `connection:${key}`;
     const connection = await openConnection<Settings>(services, connector, key);
     if (!connection) throw new StepFailure('no-such-connection', `“${key}”. Add it under Connections, and the run goes on`, { about, untouched: true });
-    return guarded(services, key, connection.limits, () => call(connection, about));
+    return guarded(services, key, connection.limits, () => call(once?.connection === key ? { ...connection, secret: once.secret } : connection, about));
   };
   const http = <T>(key: string, call: (connection: OpenConnection<HttpSettings>, about: string) => Promise<T>) => through('http', key, call);
   return {
+    once: (given) => outsideOf(services, openedOnce(services, given)),
     find: (list, column, value) => findRow(services, { list, column, value }),
     rows: (list, where) => rowsWhere(services, list, where),
     http: async (request, scope, original, key) => {

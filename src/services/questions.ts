@@ -1,5 +1,5 @@
 import type { AnswerField } from '@/core/pipeline/definition';
-import type { Given, Question, StepResult } from '@/core/pipeline/facts';
+import type { Given, Memory, Question, StepResult } from '@/core/pipeline/facts';
 import { matchesFrom } from '@/core/pipeline/match';
 import { PLAIN_LOCALE, normalise } from '@/core/value/normalise';
 import { inTransaction, type Queries } from '@/store/database';
@@ -7,9 +7,12 @@ import { noteAct, type Actor } from '@/store/queries/audit';
 import { confirmDelivery, dropDelivery } from '@/store/queries/deliveries';
 import { dropWaitingFact, moveRun, pauseFact } from '@/store/queries/runs';
 import { moveTask, taskById, type TaskRow } from '@/store/queries/tasks';
+import { ONCE } from '@/engine/outside';
+import { saveSecret } from './connections';
 import { Refusal, type Services } from './context';
 import { close, goneOn } from './desk';
 import { listsFor } from './reference-lists';
+import { sealedOnce } from './outside';
 import { supplied } from './supplied';
 
 /** What a person says: a choice, or the values of a small form, with a reason where one is given. */
@@ -41,7 +44,7 @@ export async function answerQuestion(services: Services, actor: Actor, id: strin
     case 'delivery':
       return answer.value === 'arrived' ? settle({ made: 'sent', target: question.target, values: {}, by: actor.name }, async (tx) => void (await confirmDelivery(tx, question.key, { rows: 1, left: 0, by: actor.name }))) : sendAgain(services, actor, task, question, answer);
     case 'supply':
-      return answer.value === 'without' && question.columns ? goWithout(services, actor, task, question.columns) : doAgain(services, actor, question);
+      return supplyAnswer(services, actor, task, question, answer);
   }
 }
 
@@ -114,13 +117,24 @@ async function sendAgain(services: Services, actor: Actor, task: TaskRow, questi
   });
 }
 
-/** This time the columns are left out; the next document asks again. */
-async function goWithout(services: Services, actor: Actor, task: TaskRow, columns: readonly string[]): Promise<void> {
+/** What is missing is there now, for all that wait for it; or this one goes on in its own way, and the next asks again. */
+async function supplyAnswer(services: Services, actor: Actor, task: TaskRow, question: Asked<'supply'>, { value, values }: Answer): Promise<void> {
+  const { columns, credential } = question;
+  if (value === 'without' && columns) return thisTime(services, actor, task, { note: `This time without ${columns.join(', ')}`, act: 'goes without', detail: { columns }, memory: { without: columns.join('\n') } });
+  if ((value !== 'once' && value !== 'always') || credential === undefined) return doAgain(services, actor, question);
+  const secret = values['secret'] ?? '';
+  if (secret === '') throw new Refusal('bad-request', 'Type the key first.');
+  if (value === 'always') return saveSecret(services, actor, credential, secret);
+  return thisTime(services, actor, task, { note: `This time with another key for ${credential}`, act: 'goes with another key', detail: { connection: credential }, memory: { [ONCE]: sealedOnce(services, { connection: credential, secret }) } });
+}
+
+/** The step of this one run is done again, with something to remember. */
+async function thisTime(services: Services, actor: Actor, task: TaskRow, { note, act, detail, memory }: { readonly note: string; readonly act: string; readonly detail: Readonly<Record<string, unknown>>; readonly memory: Memory }): Promise<void> {
   await inTransaction(services.store.db, async (tx) => {
-    if (!(await moveTask(tx, task.id, { from: ['open', 'set aside'], to: 'done', by: actor.name, note: `This time without ${columns.join(', ')}` }))) throw await goneOn(services, task.id);
-    await pauseFact(tx, { runId: task.runId, stepId: task.stepId, taskId: task.id }, { without: columns.join('\n') });
+    if (!(await moveTask(tx, task.id, { from: ['open', 'set aside'], to: 'done', by: actor.name, note }))) throw await goneOn(services, task.id);
+    await pauseFact(tx, { runId: task.runId, stepId: task.stepId, taskId: task.id }, memory);
     await moveRun(tx, task.runId, 'waiting', 'queued');
-    await noteAct(tx, actor, { act: 'goes without', on: ['task', task.id], detail: { run: task.runId, columns } });
+    await noteAct(tx, actor, { act, on: ['task', task.id], detail: { run: task.runId, ...detail } });
   });
 }
 

@@ -68,7 +68,7 @@ export type Question =
   /** Something was sent and nobody knows whether it arrived. */
   | { readonly asks: 'delivery'; readonly text: string; readonly key: string; readonly target: string }
   /** Something is missing that a person can supply; the same answer helps every run that waits for it. */
-  | { readonly asks: 'supply'; readonly text: string; readonly about: string; /** What this one may go without. */ readonly columns?: readonly string[] };
+  | { readonly asks: 'supply'; readonly text: string; readonly about: string; /** What this one may go without. */ readonly columns?: readonly string[]; /** Key of the connection whose secret can be given here. */ readonly credential?: string };
 
 /** Fact id → the newest fact. The id of a step, and within lines `ID#LINE`, lines counted from 0. */
 export type Facts = ReadonlyMap<string, StepFact>;

@@ -61,6 +61,14 @@ describe('other questions', () => {
     await screen.findByText('Answered; the run goes on.');
     expect(bodyOf(asked)).toEqual({ value: '' });
   });
+  test.each([['Use it this time', 'once'], ['Keep it, for all that wait', 'always']] as const)('a key can be given: %s', async (button, value) => {
+    const asked = showScreen(<QuestionDesk view={asking({ asks: 'supply', text: 'No key', about: 'connection:app', credential: 'app' })} />, answers);
+    expect((screen.getByRole('button', { name: button }) as HTMLButtonElement).disabled).toBe(true);
+    fireEvent.change(screen.getByLabelText('Or give the key here'), { target: { value: 'herring' } });
+    fireEvent.click(screen.getByRole('button', { name: button }));
+    await screen.findByText('Answered; the run goes on.');
+    expect(bodyOf(asked)).toEqual({ value, values: { secret: 'herring' } });
+  });
   test('rows that are not sure stand open, one key gives them another partner, and one answers', async () => {
     const pair = { score: 0.6, sure: false, reasons: ['text is 60 of 100 alike'], differences: ['quantity is 5, at most 4 is expected'], near: [{ row: 0, score: 0.6 }, { row: 1, score: 0.5 }], place: null };
     const match = { of: 'lines', bring: { line: 'line' }, heads: [{ ours: 'text', theirs: 'name', shared: false }], rows: [{ name: 'Rope 12 mm', line: '10' }, { name: 'Rope 14 mm', line: '20' }], lines: [{ ...pair, row: 0, cells: ['Rope'] }, { ...pair, row: 1, sure: true, differences: [], cells: ['Line 14'] }] };

@@ -15,6 +15,7 @@ import { useNotices } from '../frame/Notices';
 import { ReasonDialog } from '../frame/ReasonDialog';
 import { PageView } from '../page/PageView';
 import { Choices, OtherKind, OtherRow } from './questions/Choices';
+import { CredentialAnswer } from './questions/CredentialAnswer';
 import { FormAnswers } from './questions/FormAnswers';
 import { MatchAnswers } from './questions/MatchAnswers';
 
@@ -67,7 +68,7 @@ export function QuestionDesk({ view }: { readonly view: QuestionView }) {
         <Box sx={{ height, overflowY: 'auto', p: 2 }}>
           <Box component="h2" sx={{ typography: 'h2', m: 0 }}>{task.title}</Box>
           <Box sx={{ color: 'text.secondary', mb: 1.5, whiteSpace: 'pre-wrap' }}>{textOf(question, task.reason)}</Box>
-          <Asked question={question} onTake={take} onForm={(values) => void answer({ values })} onPlace={setPlace} />
+          <Asked question={question} onTake={take} onForm={(values) => void answer({ values })} onCredential={(value, secret) => void answer({ value, values: { secret } })} onPlace={setPlace} />
         </Box>
         <Box sx={{ height, overflowY: 'auto', borderLeft: 1, borderColor: 'divider' }}><PageView paper={`/documents/${task.document.id}`} pages={view.pages} marks={place ? [{ key: 'asked', place, kind: 'value', active: true }] : []} /></Box>
       </Box>
@@ -100,7 +101,7 @@ function optionsOf(question: Question): readonly Option[] {
   }
 }
 
-function Asked({ question, onTake, onForm, onPlace }: { readonly question: Question; readonly onTake: (value: string) => void; readonly onForm: (values: Record<string, string>) => void; /** What is being looked at. */ readonly onPlace: (place: Place | null) => void }) {
+function Asked({ question, onTake, onForm, onCredential, onPlace }: { readonly question: Question; readonly onTake: (value: string) => void; readonly onForm: (values: Record<string, string>) => void; readonly onCredential: (how: 'once' | 'always', secret: string) => void; /** What is being looked at. */ readonly onPlace: (place: Place | null) => void }) {
   const options = optionsOf(question);
   const shown = options.map((option) => option.value);
   return (
@@ -116,6 +117,7 @@ function Asked({ question, onTake, onForm, onPlace }: { readonly question: Quest
       {question.asks === 'row' && <Button sx={{ mt: 2 }} variant="outlined" onClick={() => onTake('')}>None of them; go on without</Button>}
       {question.asks === 'match' && <MatchAnswers match={question.match} onAnswer={onForm} onLine={onPlace} />}
       {question.asks === 'form' && <FormAnswers answers={question.answers} onAnswer={onForm} />}
+      {question.asks === 'supply' && question.credential !== undefined && <CredentialAnswer onGive={onCredential} />}
       {question.asks === 'supply' && question.about.startsWith('connection:') && <Box sx={{ mt: 2, fontSize: 13, color: 'text.secondary' }}>Mend it under <Link href="/connections">Connections</Link>. As soon as it is saved there and works, the runs go on by themselves.</Box>}
     </>
   );

@@ -33,7 +33,7 @@ export function MatchAnswers({ match, onAnswer, onLine }: { readonly match: Prop
       <Box sx={{ display: 'grid' }}>
         {match.lines.map((_, line) => <Line key={line} match={match} line={line} row={chosen[line] ?? null} onChoose={(row) => setChosen((now) => choose(now, line, row))} onFocus={() => onLine(match.lines[line]?.place ?? null)} />)}
       </Box>
-      <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'center', position: 'sticky', bottom: -16, py: 1.5, mb: -2, bgcolor: 'background.default' }}>
+      <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'center', position: 'sticky', bottom: -16, zIndex: 2, py: 1.5, mb: -2, bgcolor: 'background.default' }}>
         <Button variant="contained" onClick={answer}>These belong together&ensp;<kbd>a</kbd></Button>
         <Box sx={{ color: 'text.secondary', fontSize: 13 }}>{nothing === 0 ? 'Every row has its partner.' : `${nothing} ${nothing === 1 ? 'row belongs' : 'rows belong'} to nothing.`}</Box>
       </Box>
@@ -62,7 +62,7 @@ function Line(props: LineProps) {
   const [open, setOpen] = useState(proposed?.sure === false);
   const both = sides(match, line, row);
   return (
-    <Box onFocus={onFocus} sx={{ borderBottom: 1, borderColor: 'divider', boxShadow: (theme) => (proposed?.sure === false ? `inset 3px 0 ${theme.vars?.palette.chart.signal ?? ''}` : 'none') }}>
+    <Box onFocus={onFocus} sx={{ borderBottom: '1px solid', borderBottomColor: 'divider', borderLeft: '3px solid', borderLeftColor: proposed?.sure === false ? 'chart.signal' : 'transparent' }}>
       <ButtonBase aria-expanded={open} onClick={() => setOpen(!open)} sx={{ width: '100%', display: 'grid', gridTemplateColumns: `28px ${SIDES} 64px`, gap: 1, py: 1, pr: 0.5, textAlign: 'left', alignItems: 'baseline', fontSize: 13.5, '&:hover, &:focus-visible': { bgcolor: 'background.paper' } }}>
         <Box sx={{ color: 'text.secondary', textAlign: 'right' }}>{line + 1}</Box>
         <Box sx={{ fontWeight: open ? 600 : 400, overflowWrap: 'anywhere' }}>{mainOf(both.map(({ ours }) => ours))}</Box>
