@@ -50,6 +50,7 @@ export async function dryRun(pipelineFile: string, file: string, options: { read
     call: async (step) => {
       throw new Error(`“${step.connection}” cannot be asked without a server; its connections and their secrets are kept there.`);
     },
+    asks: true,
     came: async () => null,
     kept: async () => null,
     findings: async (kind, readings, layout) => checkDocument({ kind: { ...kind, checks: kind.checks.filter((check) => check.check !== 'in-list' || lists.has(check.list)) }, layout, readings, pages: first.pages, lists }),

@@ -27,11 +27,20 @@ import { surroundingsOf } from './surroundings';
 /** Documents that a pipeline is tried on at once. */
 const MOST_DOCUMENTS = 8;
 
+export interface Trying {
+  /** Absent: the newest that came for it. */
+  readonly documents?: readonly string[];
+  /** The last step that is tried; null: all of them. */
+  readonly until?: string | null;
+  /** Services are asked now; else they answer as they did when the document went through, where it did. Default true. */
+  readonly asks?: boolean;
+}
+
 /**
  * Try a pipeline, as it is written now, on the newest documents that came for it: what each step would make of each. Nothing is written
  * and no service is asked that was not asked before. A text that is no pipeline gives its mistakes instead.
  */
-export async function tryPipeline(services: Services, key: string, yaml: string, wanted?: readonly string[]): Promise<TriedPipeline> {
+export async function tryPipeline(services: Services, key: string, yaml: string, { documents: wanted, until = null, asks = true }: Trying = {}): Promise<TriedPipeline> {
   const parsed = parsePipeline(yaml, 'draft');
   if (!parsed.ok) return { mistakes: parsed.mistakes, complaints: [], steps: [], documents: [] };
   const { definition } = parsed;
@@ -41,7 +50,7 @@ export async function tryPipeline(services: Services, key: string, yaml: string,
   for (const came of rows) {
     const row = needed ? await withContent(services, came).catch(() => came) : came;
     const about = { id: row.id, fileName: row.fileName, receivedAt: isoMoment(row.receivedAt), sender: row.sender };
-    const tried = await tryOut(definition, about, portsFor(services, row));
+    const tried = await tryOut(definition, about, portsFor(services, row, asks), until);
     documents.push({ id: row.id, fileName: row.fileName, straight: tried.straight, stopped: tried.stopped, data: dataOf({ known: tried.known, document: about }), steps: tried.steps.map((step) => ({ step: step.step, line: step.line, state: step.state, short: step.result ? shortText(step.result) : '', text: step.reason ?? (step.result ? resultText(step.result, (layout) => layout) : ''), writes: step.writes })) });
     // Other requests get their turn between two documents.
     await pause(0);
@@ -65,12 +74,13 @@ async function keptAnswer(services: Services, { runId }: DocumentRow, spot: stri
   return result?.made === 'given' || result?.made === 'sent' ? result.values : null;
 }
 
-function portsFor(services: Services, row: DocumentRow): TryPorts {
+function portsFor(services: Services, row: DocumentRow, asks: boolean): TryPorts {
   const outside = outsideOf(services);
   return {
     kind: services.kind,
     sort: async (kinds, sure) => sortFile(services, { kinds, pages: (await paperOf(services, row.sha256, undefined)).pages, sender: row.sender, subject: row.subject, ...(sure === undefined ? {} : { sure }) }),
     read: async (kind) => readAs(services, kind, { sha256: row.sha256, paper: await paperOf(services, row.sha256, kind.cleanUp) }, 'kept answers'),
+    asks,
     rows: outside.rows,
     came: async () => (await keptAnswer(services, row, CAME)) ?? (await propertiesOf(services.store.db, row.eventId)) ?? null,
     row: async (step, value) => (await outside.find(step.list, step.column ?? null, value)).row,

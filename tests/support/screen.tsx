@@ -10,7 +10,7 @@ export interface Asked {
   readonly body: unknown;
 }
 
-/** Answers by method and path, without the prefix of the interface: a value, or a problem whose sentence is shown. */
+/** Answers by method and path, without the prefix of the interface: a value, one made from the body, or a problem whose sentence is shown. */
 export type Answers = Readonly<Record<string, unknown>>;
 
 export class Problem {
@@ -23,8 +23,10 @@ export function showScreen(screen: ReactNode, answers: Answers): Asked[] {
   globalThis.fetch = (async (input: string, init: RequestInit = {}) => {
     const path = String(input).replace('/api/v1', '');
     const method = init.method ?? 'GET';
-    asked.push({ method, path, body: typeof init.body === 'string' ? JSON.parse(init.body) : (init.body ?? null) });
-    const answer = answers[`${method} ${path}`];
+    const body: unknown = typeof init.body === 'string' ? JSON.parse(init.body) : (init.body ?? null);
+    asked.push({ method, path, body });
+    const given = answers[`${method} ${path}`];
+    const answer: unknown = typeof given === 'function' ? (given as (from: unknown) => unknown)(body) : given;
     const found = answer !== undefined;
     const problem = answer instanceof Problem ? answer.detail : found ? null : `${method} ${path} is not answered in this test.`;
     return { ok: problem === null, status: problem === null ? (answer === null ? 204 : 200) : 409, json: async () => (problem === null ? answer : { detail: problem }) };

@@ -20,6 +20,7 @@ const ports = (total: string, changes: Partial<TryPorts> = {}): TryPorts => ({
   row: async () => null,
   rows: async () => [],
   call: async () => ({}),
+  asks: true,
   came: async () => null,
   kept: async () => null,
   ...changes,
@@ -51,6 +52,21 @@ describe(tryOut, () => {
     const calling: PipelineDefinition = { ...pipeline, steps: [{ id: 'post', do: 'call', connection: 'x', method: 'POST', path: '/a' }, { id: 'bill', do: 'send', connection: 'x', method: 'POST', path: '/b' }, { id: 'note', do: 'set', values: { both: { text: '{post.id} {bill.id}' } } }] };
     const { steps } = await tryOut(calling, document, ports('2400.00', { kept: async (spot) => ({ id: `${spot}-7` }) }));
     expect(steps.map(({ state, result }) => [state, (result as { values?: unknown }).values])).toEqual([['done', { id: 'post-7' }], ['would write', { id: 'bill-7' }], ['done', { both: 'post-7 bill-7' }]]);
+  });
+  test('where services are not to be asked, what they answered before counts, and they are asked where they never did', async () => {
+    const calling: PipelineDefinition = { ...pipeline, steps: [{ id: 'old', do: 'call', connection: 'x', method: 'GET', path: '/a' }, { id: 'new', do: 'call', connection: 'x', method: 'GET', path: '/b' }] };
+    const asked: string[] = [];
+    const { steps } = await tryOut(calling, document, ports('2400.00', { asks: false, kept: async (spot) => (spot === 'old' ? { id: 'before' } : null), call: async (step) => { asked.push(step.id); return { id: 'now' }; } }));
+    expect([asked, steps.map(({ result }) => (result as { values?: unknown }).values)]).toEqual([['new'], [{ id: 'before' }, { id: 'now' }]]);
+  });
+  test.each([['check', ['read', 'check']], ['size', ['read', 'check', 'review', 'size']], ['gone', ['read', 'check', 'review', 'size', 'usual', 'ledger', 'workbook']]])('goes as far as “%s”', async (until, steps) => {
+    const tried = await tryOut(pipeline, document, ports('2400.00'), until);
+    expect([tried.steps.map(({ step }) => step), tried.straight]).toEqual([steps, true]);
+  });
+  test('what the run would be given along is there for its steps', async () => {
+    const noting: PipelineDefinition = { ...pipeline, steps: [{ id: 'n', do: 'set', values: { where: { pick: 'came.berth' } } }] };
+    const { known } = await tryOut(noting, document, ports('2400.00', { came: async () => ({ berth: 'A4' }) }));
+    expect(known.notes).toEqual({ where: 'A4' });
   });
   test('ends at the step that fails, with the reason', async () => {
     const { steps, straight } = await tryOut(pipeline, document, ports('2400.00', { kind: async () => null }));

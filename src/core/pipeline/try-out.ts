@@ -4,7 +4,7 @@ import type { KindDefinition } from '@/core/reading/kind';
 import type { DocumentReading, Readings } from '@/core/reading/reading';
 import type { Sorted } from '@/core/sorting/sort';
 import type { Budget } from '@/core/resilience/backoff';
-import type { ApproveStep, AskStep, CallStep, DeskStep, LookUpStep, MatchStep, PipelineDefinition, RowPlan, Step, StepKind } from './definition';
+import { eachStep, type ApproveStep, type AskStep, type CallStep, type DeskStep, type LookUpStep, type MatchStep, type PipelineDefinition, type RowPlan, type Step, type StepKind } from './definition';
 import { CAME, factId, type Given, type Known, type StepFact, type StepResult } from './facts';
 import { matchesFrom, proposeMatch, recordsFor, unsureLines, unsureText, type RowsOf } from './match';
 import { notesOf } from './notes';
@@ -20,6 +20,8 @@ export interface TryPorts {
   /** The row of a list; null when it is not there. */
   row(step: LookUpStep, value: string | null): Promise<Given | null>;
   rows: RowsOf;
+  /** Whether services that can be asked without harm are asked anew even where it is known what they answered before. */
+  readonly asks: boolean;
   /** What a service answers now. */
   call(step: CallStep, scope: Scope): Promise<Given>;
   /** What the run would be given along; null: nothing. */
@@ -59,19 +61,30 @@ const ONCE: Budget = { baseMs: 0, capMs: 0, attempts: 1, totalMs: 0 };
 /** Lines of a document that are tried; the others would only take time. */
 const MOST_LINES = 20;
 
-/** Send a document through a pipeline without writing anything: the planner of the engine over facts in memory, deliveries shown instead of sent. */
-export async function tryOut(pipeline: PipelineDefinition, document: DocumentFacts, ports: TryPorts): Promise<TryOut> {
+/**
+ * Send a document through a pipeline without writing anything: the planner of the engine over facts in memory, deliveries shown instead of sent.
+ * `until`: the last step that is tried; null: all of them.
+ */
+export async function tryOut(pipeline: PipelineDefinition, document: DocumentFacts, ports: TryPorts, until: string | null = null): Promise<TryOut> {
+  const behind = stepsBehind(pipeline, until);
   const came = await ports.came();
   const facts = new Map<string, StepFact>(came ? [[CAME, { state: 'done', result: { made: 'given', from: '', values: came } }]] : []);
   const steps: TriedStep[] = [];
   for (;;) {
     const next = planNext(pipeline, facts, ONCE);
-    if (next.next !== 'do') return { steps, straight: next.next === 'finished' && steps.every(({ state }) => state === 'done' || state === 'would write'), stopped: next.next === 'finished' ? next.stopped : null, known: knownSoFar(pipeline, facts) };
+    const far = next.next === 'do' && behind.has(next.step.id);
+    if (next.next !== 'do' || far) return { steps, straight: (far || next.next === 'finished') && steps.every(({ state }) => state === 'done' || state === 'would write'), stopped: next.next === 'finished' ? next.stopped : null, known: knownSoFar(pipeline, facts) };
     const scope: Scope = { known: knownSoFar(pipeline, facts, next), document };
     const tried = await attempt(next, scope, ports).catch((error: unknown): TriedStep => ({ ...at(next), state: 'failed', result: null, reason: (error as Error).message, writes: [] }));
     steps.push(tried);
     facts.set(factId(next.step.id, next.line), tried.result ? { state: 'done', result: tried.result } : { state: 'failed', failure: { code: 'defect', message: tried.reason ?? '' }, attempts: 1, spentMs: 0 });
   }
+}
+
+/** Steps that stand behind one, in the order in which people read them. */
+function stepsBehind(pipeline: PipelineDefinition, until: string | null): ReadonlySet<string> {
+  const ids = [...eachStep(pipeline.steps)].map(({ step }) => step.id);
+  return new Set(until !== null && ids.includes(until) ? ids.slice(ids.indexOf(until) + 1) : []);
 }
 
 const at = ({ step, line }: Spot) => ({ step: step.id, line });
@@ -101,9 +114,10 @@ const TRIERS: { readonly [K in StepKind]: Trier<Extract<Step, { do: K }>> } = {
   // Only what surely changes nothing over there is asked (RFC 9110, 9.2.1: GET is safe). Anything else is answered as it was when this
   // document really went through; where it never did, it is shown what would be sent.
   call: async (step, trial) => {
-    if (step.method === 'GET') return trial.done({ made: 'given', from: step.connection, values: await trial.ports.call(step, trial.scope) });
+    if (step.method === 'GET' && trial.ports.asks) return trial.done({ made: 'given', from: step.connection, values: await trial.ports.call(step, trial.scope) });
     const values = await trial.kept();
     if (values !== null) return trial.done({ made: 'given', from: step.connection, values }, { reason: 'Answered as when this document went through; nothing was asked now.' });
+    if (step.method === 'GET') return trial.done({ made: 'given', from: step.connection, values: await trial.ports.call(step, trial.scope) });
     return sent(`${step.method} ${fillIn(step.path, trial.scope, encodeURIComponent)}`, await valuesOf(step.body ?? {}, trial.scope), trial);
   },
   desk: asking, ask: asking, approve: asking,

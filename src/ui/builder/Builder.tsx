@@ -7,7 +7,7 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { PipelineDraftView } from '@/contracts/api';
 import type { Surroundings } from '@/core/pipeline/catalogue';
-import { eachStep, type PipelineDefinition } from '@/core/pipeline/definition';
+import type { PipelineDefinition } from '@/core/pipeline/definition';
 import { diffPipelines } from '@/core/pipeline/diff';
 import { ask, post } from '../api';
 import { useAddress } from '../address';
@@ -16,11 +16,12 @@ import { useNotices } from '../frame/Notices';
 import { ReasonDialog } from '../frame/ReasonDialog';
 import { Loading, RoomHead, Trouble } from '../frame/Room';
 import { without } from '../member';
+import { LookThrough } from './LookThrough';
 import { NameDialog } from './NameDialog';
 import { nameIn } from './names';
 import { StepTable } from './StepTable';
 import { TextPane } from './TextPane';
-import { changedDocuments } from './tried';
+import { changedDocuments, stepsOf } from './tried';
 import { useBuilder, type Building } from './useBuilder';
 import { useEditKeys } from './useEditKeys';
 
@@ -37,14 +38,16 @@ function Opened({ draft, around }: { readonly draft: PipelineDraftView; readonly
   const [address, go] = useAddress();
   const documents = (address.get('documents') ?? '').split(',').filter(Boolean);
   const compare = address.get('compare') === 'yes';
-  const builder = useBuilder(draft, around, { documents, compare });
+  const builder = useBuilder(draft, around, { documents, compare, until: address.get('until') ?? null, asks: address.get('services') !== 'before' });
   const asText = address.get('as') === 'text';
+  const choose = (ids: readonly string[]) => go({ documents: ids.join(',') });
   useEditKeys(builder, asText);
   return (
     <>
       <Head draft={draft} builder={builder} asText={asText} onText={(text) => go({ as: text ? 'text' : null })} compare={compare} onCompare={() => go({ compare: compare ? null : 'yes' })} />
       {builder.kept.state === 'not kept' && <Box role="alert" sx={{ mx: 2.5, mb: 1, p: 1.25, borderLeft: 4, borderColor: 'chart.signal', bgcolor: 'background.paper' }}>Not kept: {builder.kept.why}</Box>}
-      {asText ? <TextPane builder={builder} /> : <StepTable builder={builder} onDocuments={(ids) => go({ documents: ids.join(',') })} documents={documents} />}
+      {compare && !asText && <LookThrough draft={draft} yaml={builder.yaml} onShow={choose} />}
+      {asText ? <TextPane builder={builder} /> : <StepTable builder={builder} documents={documents} onDocuments={choose} onUntil={(until) => go({ until })} onAsks={(asks) => go({ services: asks ? null : 'before' })} />}
     </>
   );
 }
@@ -98,8 +101,7 @@ function Head({ draft, builder, asText, compare, onText, onCompare }: HeadProps)
 function compareText({ before, tried, pipeline, published }: Building): string {
   const now = tried.data?.documents ?? [];
   if (!before || !published || now.length === 0) return '';
-  const steps = [...new Set([...eachStep(pipeline.steps), ...eachStep(published.steps)].map(({ step }) => step.id))];
-  return ` · ${changedDocuments(before, now, steps)} of ${now.length} documents would fare otherwise than with the published version`;
+  return ` · ${changedDocuments(before, now, stepsOf(pipeline, published)).length} of ${now.length} documents would fare otherwise than with the published version`;
 }
 
 /** What is different from the published version, in sentences. */
@@ -121,8 +123,9 @@ function NameOf({ builder }: { readonly builder: Building }) {
   );
 }
 
-function stateText(draft: PipelineDraftView, { kept, changed, tried }: Building): string {
+function stateText(draft: PipelineDraftView, { kept, changed, tried, until }: Building): string {
   const state = !changed ? (draft.published ? `As version ${draft.published.version}` : 'Begun') : draft.published ? `Changed since version ${draft.published.version}` : 'Not published yet';
   const keeping = kept.state === 'keeping' ? 'keeping it …' : changed && kept.state === 'kept' ? 'kept as a draft' : null;
-  return [state, keeping, tried.isFetching ? 'trying it …' : 'nothing is written while you try'].filter(Boolean).join(' · ');
+  const far = until === null ? null : `tried up to “${until}”`;
+  return [state, keeping, far, tried.isFetching ? 'trying it …' : 'nothing is written while you try'].filter(Boolean).join(' · ');
 }

@@ -5,6 +5,7 @@ import TextField from '@mui/material/TextField';
 import { useQuery } from '@tanstack/react-query';
 import type { DocumentSummary, PageOf } from '@/contracts/api';
 import { ask } from '../api';
+import { Choices } from '../frame/Choices';
 
 /** Documents that can be chosen for trying, the newest first. */
 const MOST_OFFERED = 60;
@@ -31,4 +32,11 @@ export function DocumentsTried({ wanted, trying, onChoose }: { readonly wanted: 
       />
     </Box>
   );
+}
+
+const ASKED = [{ value: 'now', label: 'asked now' }, { value: 'before', label: 'answer as last time' }] as const;
+
+/** Whether services are asked at every change, or answer as they did when the document really went through. */
+export function ServicesAsked({ asks, onAsks }: { readonly asks: boolean; readonly onAsks: (asks: boolean) => void }) {
+  return <Box sx={{ pl: '42px', pb: 0.5, display: 'flex', gap: 1, alignItems: 'center', fontWeight: 450, color: 'text.secondary' }}>Services are<Choices label="How services answer" choices={ASKED} value={asks ? 'now' : 'before'} onChoose={(chosen) => onAsks(chosen === 'now')} /></Box>;
 }

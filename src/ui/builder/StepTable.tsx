@@ -4,13 +4,13 @@ import Button from '@mui/material/Button';
 import Link from 'next/link';
 import { Fragment, useState, type KeyboardEvent } from 'react';
 import { entryOf } from '@/core/pipeline/catalogue';
-import type { PipelineDefinition, Step } from '@/core/pipeline/definition';
+import { eachStep, type PipelineDefinition, type Step } from '@/core/pipeline/definition';
 import { copyStep, insertStep, moveStep, newStep, nudgeStep, removeStep, replaceStep, slotOf, stepOf, type Slot } from '@/core/pipeline/edit';
 import { useNotices } from '../frame/Notices';
 import { AddStep } from './AddStep';
 import { CellDetail } from './CellDetail';
 import { BuilderProvider } from './context';
-import { DocumentsTried } from './DocumentsTried';
+import { DocumentsTried, ServicesAsked } from './DocumentsTried';
 import { without } from '../member';
 import { nameIn } from './names';
 import { rowsOf } from './rows';
@@ -22,8 +22,17 @@ import type { Building } from './useBuilder';
 const WIDTH_OF_SENTENCES = 500;
 const WIDTH_OF_DOCUMENT = 158;
 
+interface Props {
+  readonly builder: Building;
+  readonly documents: readonly string[];
+  readonly onDocuments: (ids: readonly string[]) => void;
+  /** The last step that is tried; null: all of them. */
+  readonly onUntil: (step: string | null) => void;
+  readonly onAsks: (asks: boolean) => void;
+}
+
 /** Steps down the lead line, documents across; a step opens in its place. */
-export function StepTable({ builder, documents: wanted, onDocuments }: { readonly builder: Building; readonly documents: readonly string[]; readonly onDocuments: (ids: readonly string[]) => void }) {
+export function StepTable({ builder, documents: wanted, onDocuments, onUntil, onAsks }: Props) {
   const { pipeline, around, tried, change } = builder;
   const [open, setOpen] = useState<string | null>(null);
   const [shown, setShown] = useState<string | null>(null);
@@ -40,7 +49,7 @@ export function StepTable({ builder, documents: wanted, onDocuments }: { readonl
         <Box component="table" aria-label="Steps and documents tried" sx={{ borderCollapse: 'separate', borderSpacing: 0, tableLayout: 'fixed', width: Math.max(WIDTH_OF_SENTENCES + documents.length * WIDTH_OF_DOCUMENT, 900), minWidth: '100%', '& td, & th': { textAlign: 'left', verticalAlign: 'top', fontSize: 13, p: 0 } }}>
           <thead>
             <tr>
-              <Box component="th" sx={{ width: WIDTH_OF_SENTENCES, bgcolor: 'background.default', borderBottom: 1, borderColor: 'divider' }}><DocumentsTried wanted={wanted} onChoose={onDocuments} trying={tried.isFetching} /></Box>
+              <Box component="th" sx={{ width: WIDTH_OF_SENTENCES, bgcolor: 'background.default', borderBottom: 1, borderColor: 'divider' }}><DocumentsTried wanted={wanted} onChoose={onDocuments} trying={tried.isFetching} />{asksServices(pipeline) && <ServicesAsked asks={builder.asks} onAsks={onAsks} />}</Box>
               {documents.map((one) => <DocumentHead key={one.id} document={one} />)}
             </tr>
           </thead>
@@ -54,7 +63,7 @@ export function StepTable({ builder, documents: wanted, onDocuments }: { readonl
                   {step && open === row.step.id && (
                     <tr>
                       <Box component="td" colSpan={documents.length + 1} sx={{ borderBottom: 1, borderColor: 'divider', bgcolor: 'background.default' }}>
-                        <OpenStep id={step.id} builder={builder} document={document} onClose={() => setOpen(null)} onOpen={setOpen} />
+                        <OpenStep id={step.id} builder={builder} document={document} onClose={() => setOpen(null)} onOpen={setOpen} onUntil={onUntil} />
                       </Box>
                     </tr>
                   )}
@@ -73,6 +82,9 @@ export function StepTable({ builder, documents: wanted, onDocuments }: { readonl
     </BuilderProvider>
   );
 }
+
+/** Whether a pipeline asks services anything that can be asked again. */
+const asksServices = ({ steps }: PipelineDefinition): boolean => [...eachStep(steps)].some(({ step }) => step.do === 'call' && !step.off);
 
 function DocumentHead({ document }: { readonly document: TriedDocument }) {
   return (
@@ -142,8 +154,8 @@ function focusNext(from: HTMLElement, by: 1 | -1): void {
 }
 
 /** The step that is open: its form, and beside it what it would make of the document that is shown. */
-function OpenStep({ id, builder, document, onClose, onOpen }: { readonly id: string; readonly builder: Building; readonly document: TriedDocument | null; readonly onClose: () => void; readonly onOpen: (id: string) => void }) {
-  const { pipeline, change } = builder;
+function OpenStep({ id, builder, document, onClose, onOpen, onUntil }: { readonly id: string; readonly builder: Building; readonly document: TriedDocument | null; readonly onClose: () => void; readonly onOpen: (id: string) => void; readonly onUntil: Props['onUntil'] }) {
+  const { pipeline, change, until } = builder;
   const step = stepOf(pipeline, id);
   if (!step) return null;
   const copy = () => {
@@ -163,6 +175,7 @@ function OpenStep({ id, builder, document, onClose, onOpen }: { readonly id: str
           <Button variant="outlined" onClick={copy}>Copy</Button>
           <Button variant="outlined" onClick={() => change(replaceStep(pipeline, id, step.off ? (without(step, 'off') as Step) : { ...step, off: true }))}>{step.off ? 'Switch on' : 'Switch off'}</Button>
           <Button variant="outlined" onClick={() => { change(removeStep(pipeline, id)); onClose(); }}>Take out</Button>
+          <Button variant="outlined" onClick={() => onUntil(until === id ? null : id)}>{until === id ? 'Try all steps' : 'Try up to here'}</Button>
           <Button onClick={onClose}>Close</Button>
         </Box>
       </Box>

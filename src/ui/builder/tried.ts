@@ -1,4 +1,5 @@
 import type { CellState, TriedPipeline } from '@/contracts/api';
+import { eachStep, type PipelineDefinition } from '@/core/pipeline/definition';
 
 export type TriedDocument = TriedPipeline['documents'][number];
 export type TriedCell = TriedDocument['steps'][number];
@@ -39,6 +40,9 @@ export function madeBefore(before: TriedDocument | undefined, now: TriedDocument
 
 const essence = ({ line, state, text, writes }: TriedCell) => ({ line, state, text, writes: writes.map(({ target, rows }) => ({ target, rows: rows.map((row) => Object.fromEntries(Object.entries(row).map(([column, { value }]) => [column, value]))) })) });
 
+/** Every step of two versions, by id. */
+export const stepsOf = (...pipelines: readonly PipelineDefinition[]): string[] => [...new Set(pipelines.flatMap(({ steps }) => [...eachStep(steps)].map(({ step }) => step.id)))];
+
 /** Documents of which at least one step makes something else now. */
-export const changedDocuments = (before: readonly TriedDocument[], now: readonly TriedDocument[], steps: readonly string[]): number =>
-  now.filter((document) => steps.some((step) => madeBefore(before.find(({ id }) => id === document.id), document, step) !== null)).length;
+export const changedDocuments = (before: readonly TriedDocument[], now: readonly TriedDocument[], steps: readonly string[]): readonly TriedDocument[] =>
+  now.filter((document) => steps.some((step) => madeBefore(before.find(({ id }) => id === document.id), document, step) !== null));

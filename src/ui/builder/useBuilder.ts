@@ -26,23 +26,34 @@ const read = (yaml: string): Version | null => {
   return parsed.ok ? { pipeline: parsed.definition, yaml } : null;
 };
 
+/** How the pipeline is tried. */
+export interface TryingHow {
+  readonly documents: readonly string[];
+  /** With the published version, on the same documents. */
+  readonly compare: boolean;
+  /** The last step that is tried; null: all of them. */
+  readonly until: string | null;
+  /** Services are asked now; else they answer as they did before. */
+  readonly asks: boolean;
+}
+
 /** A pipeline being built: what was done and can be undone, kept on the server as it changes, and tried on documents. */
-export function useBuilder(draft: PipelineDraftView, around: Surroundings, { documents, compare }: { readonly documents: readonly string[]; /** With the published version, on the same documents. */ readonly compare: boolean }) {
+export function useBuilder(draft: PipelineDraftView, around: Surroundings, { documents, compare, until, asks }: TryingHow) {
   const [history, move] = useReducer(moveHistory, draft, (from): History => ({ past: [], now: read(from.yaml) ?? { pipeline: { leadline: 'pipeline/1', key: from.key, name: from.key, steps: [] }, yaml: from.yaml }, future: [] }));
   const { pipeline, yaml } = history.now;
   const [mistakes, setMistakes] = useState<readonly Mistake[]>([]);
   const rested = useRested(yaml, REST_MS);
   const kept = useKeeping(draft, rested);
   const tried = useQuery({
-    queryKey: ['still', 'tried', draft.key, rested, documents.join()],
-    queryFn: () => post<TriedPipeline>(`/pipelines/${draft.key}/try`, { yaml: rested, ...(documents.length > 0 ? { documents } : {}) }),
+    queryKey: ['still', 'tried', draft.key, rested, documents.join(), until, asks],
+    queryFn: () => post<TriedPipeline>(`/pipelines/${draft.key}/try`, { yaml: rested, until, asks, ...(documents.length > 0 ? { documents } : {}) }),
     placeholderData: keepPreviousData,
     staleTime: Infinity,
   });
   const ids = tried.data?.documents.map(({ id }) => id) ?? [];
   const before = useQuery({
-    queryKey: ['still', 'tried', draft.key, draft.published?.yaml ?? '', ids.join()],
-    queryFn: () => post<TriedPipeline>(`/pipelines/${draft.key}/try`, { yaml: draft.published?.yaml ?? '', documents: ids }),
+    queryKey: ['still', 'tried', draft.key, draft.published?.yaml ?? '', ids.join(), until, asks],
+    queryFn: () => post<TriedPipeline>(`/pipelines/${draft.key}/try`, { yaml: draft.published?.yaml ?? '', documents: ids, until, asks }),
     enabled: compare && draft.published !== null && ids.length > 0,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
@@ -56,7 +67,7 @@ export function useBuilder(draft: PipelineDraftView, around: Surroundings, { doc
     if (parsed.ok) move({ move: 'change', to: { pipeline: parsed.definition, yaml: text } });
   };
   return {
-    pipeline, yaml, around, mistakes, tried, kept,
+    pipeline, yaml, around, mistakes, tried, kept, until, asks,
     /** What the published version makes of the same documents; null while that is not asked for. */
     before: compare ? (before.data?.documents ?? null) : null, change, changeText,
     undo: history.past.length > 0 ? () => move({ move: 'undo' }) : null,
