@@ -46,7 +46,7 @@ test('more than was ordered is asked about, with both sides; a person decides fo
   await expect(bench.answer(task.id, null, { values: { 0: '1' } })).rejects.toThrow('Rows 1 and 2 are matched with the same one.');
   await bench.answer(task.id, null, { values: { 0: '' } });
   await bench.work();
-  expect([(await bench.outcome(id)).state, await written(id), (await describeRun(bed.services, id)).steps[1]?.text]).toEqual(['finished', [null, ...lines.slice(1).map((_, index) => String(index + 2))], `Tester says: ${lines.length - 1} of ${lines.length} matched, 1 with nothing.`]);
+  expect([(await bench.outcome(id)).state, await written(id), (await describeRun(bed.services, id)).steps[1]?.text]).toEqual(['finished', [null, ...lines.slice(1).map((_, index) => String(index + 2))], `Tester says: ${lines.length - 1} of ${lines.length} matched, with nothing row 1.`]);
 });
 
 test('records that a step gave are matched with too, and what is no list of records strands the run with a sentence', async () => {

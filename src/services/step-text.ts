@@ -1,5 +1,6 @@
 import type { StepResult } from '@/core/pipeline/facts';
 import { matchCounts } from '@/core/pipeline/match';
+import { glimpseOf } from '@/core/value/glimpse';
 import type { DocumentReading } from '@/core/reading/reading';
 import type { factStatesOf } from '@/store/queries/runs';
 
@@ -50,7 +51,7 @@ export function glimpseText(fact: FactGlimpse): string {
 
 /** What a step made, in a few words for a cell of the pipeline tally. */
 export function shortText(result: StepResult): string {
-  const few = (values: Readonly<Record<string, string | null>>): string => Object.values(values).filter((value) => value !== null).slice(0, 2).join(', ');
+  const few = (values: Readonly<Record<string, string | null>>): string => Object.values(values).flatMap((value) => (value === null ? [] : [glimpseOf(value)])).slice(0, 2).join(', ');
   switch (result.made) {
     case 'kind':
       return result.name;
@@ -85,9 +86,13 @@ export function shortText(result: StepResult): string {
   }
 }
 
+/** Rows that are named in one sentence, at most. */
+const MOST_NAMED = 8;
+
 const matchText = (result: Extract<StepResult, { made: 'matches' }>): string => {
-  const { matched, unmatched } = matchCounts(result);
-  return `${matched ?? '0'} of ${result.rows.length} matched${unmatched === '0' ? '' : `, ${unmatched ?? ''} with nothing`}`;
+  const { matched } = matchCounts(result);
+  const alone = result.rows.flatMap(({ values }, index) => (values === null ? [index + 1] : []));
+  return `${matched ?? '0'} of ${result.rows.length} matched${alone.length === 0 ? '' : `, with nothing ${alone.length === 1 ? 'row' : 'rows'} ${alone.slice(0, MOST_NAMED).join(', ')}${alone.length > MOST_NAMED ? ' …' : ''}`}`;
 };
 const filledIn = ({ fields }: DocumentReading): number => Object.values(fields).filter((cell) => cell.value !== null).length;
 const rowsIn = ({ tables }: DocumentReading): number => Object.values(tables).reduce((sum, table) => sum + table.length, 0);
@@ -137,4 +142,4 @@ export function resultText(result: StepResult, layoutName: (key: string) => stri
 /** Values that are shown in one line, at most. */
 const MOST_VALUES = 4;
 
-const valuesText = (values: Readonly<Record<string, string | null>>): string => Object.entries(values).filter(([, value]) => value !== null).slice(0, MOST_VALUES).map(([name, value]) => `${name} ${value ?? ''}`).join(', ');
+const valuesText = (values: Readonly<Record<string, string | null>>): string => Object.entries(values).filter(([, value]) => value !== null).slice(0, MOST_VALUES).map(([name, value]) => `${name} ${glimpseOf(value ?? '')}`).join(', ');

@@ -1,4 +1,4 @@
-import { and, desc, eq, inArray, isNull, type SQL } from 'drizzle-orm';
+import { and, desc, eq, inArray, isNull, or, type SQL } from 'drizzle-orm';
 import type { TriedPipeline } from '@/contracts/api';
 import { checkDocument } from '@/core/checking/check';
 import { parsePipeline } from '@/core/definition/parse';
@@ -10,7 +10,7 @@ import { tryOut, type TryPorts } from '@/core/pipeline/try-out';
 import { dataOf } from '@/core/pipeline/values';
 import { pause } from '@/settings/clock';
 import { isoMoment } from '@/store/database';
-import { factRowsOf } from '@/store/queries/runs';
+import { factRowsOf, newestDocumentsOf } from '@/store/queries/runs';
 import { propertiesOf, type DocumentRow } from '@/store/queries/documents';
 import { document } from '@/store/schema';
 import { withContent } from './content';
@@ -58,12 +58,13 @@ export async function tryPipeline(services: Services, key: string, yaml: string,
   return { mistakes: [], complaints, steps: stepViews(definition, nameOf), documents };
 }
 
-/** The documents that are wanted; else the newest that came for the pipeline; else the newest of all, so that a new one can be tried too. */
+/** The documents that are wanted; else the newest that came for the pipeline or were given to it; else the newest of all, so that a new one can be tried too. */
 async function documentsFor(services: Services, key: string, wanted: readonly string[] | undefined): Promise<DocumentRow[]> {
   const { db } = services.store;
   const among = (which: SQL | undefined) => db.select().from(document).where(and(isNull(document.problemCode), isNull(document.papersGoneAt), which)).orderBy(desc(document.id)).limit(MOST_DOCUMENTS);
   if (wanted && wanted.length > 0) return among(inArray(document.id, [...wanted]));
-  const own = await among(eq(document.pipelineKey, key));
+  const given = await newestDocumentsOf(db, key, MOST_DOCUMENTS);
+  const own = await among(given.length > 0 ? or(eq(document.pipelineKey, key), inArray(document.id, given)) : eq(document.pipelineKey, key));
   return own.length > 0 ? own : among(undefined);
 }
 

@@ -288,3 +288,9 @@ export async function countByPipeline(db: Queries): Promise<ReadonlyMap<string, 
   for (const row of rows) counts.set(row.key, { ...counts.get(row.key), [row.state]: Number(row.n) });
   return counts;
 }
+
+/** Documents of the newest runs of a pipeline, each once. */
+export async function newestDocumentsOf(db: Queries, pipelineKey: string, most: number): Promise<string[]> {
+  const rows = await db.select({ id: run.documentId }).from(run).where(eq(run.pipelineKey, pipelineKey)).orderBy(desc(run.id)).limit(most);
+  return [...new Set(rows.map(({ id }) => id))];
+}

@@ -4,9 +4,13 @@ import Link from 'next/link';
 import type { ReactNode } from 'react';
 import type { RunStepView } from '@/contracts/api';
 import type { StepResult } from '@/core/pipeline/facts';
+import { glimpseOf } from '@/core/value/glimpse';
 import { Moment } from '../frame/Moment';
 import { Mark } from '../tally/Mark';
 import { VALUE_FACE } from '../theme';
+
+/** Letters of one value that are shown. */
+const MOST_LETTERS = 2_000;
 
 /** What went in and out of a step, every failed attempt, and the delivery with its proof. */
 export function StepDetail({ step }: { readonly step: RunStepView }) {
@@ -62,7 +66,7 @@ function Result({ result }: { readonly result: StepResult }) {
     case 'row':
     case 'given':
     case 'sent':
-      return <>{Object.entries(result.values ?? {}).filter(([, value]) => value !== null).map(([name, value]) => <Fact key={name} name={name}>{value}</Fact>)}</>;
+      return <>{Object.entries(result.values ?? {}).filter(([, value]) => value !== null).map(([name, value]) => <Fact key={name} name={name}>{value === null ? '' : glimpseOf(value, MOST_LETTERS)}</Fact>)}</>;
     case 'matches':
       return <>{result.rows.map((row, index) => <Fact key={index} name={`Row ${index + 1}`}>{row.values === null ? 'nothing' : Object.entries(row.values).map(([name, value]) => `${name.replaceAll('_', ' ')} ${value ?? '–'}`).join(', ')}{row.reasons.length > 0 ? ` (${row.reasons.join('; ')})` : ''}</Fact>)}</>;
     case 'started':

@@ -5,6 +5,7 @@ import TextField from '@mui/material/TextField';
 import { useQuery } from '@tanstack/react-query';
 import type { Composed, Value } from '@/core/pipeline/definition';
 import { compute, expressionFrom } from '@/core/pipeline/expression';
+import { glimpseOf } from '@/core/value/glimpse';
 import { wayOfValue } from '@/core/pipeline/values';
 import { Choices } from '../../frame/Choices';
 import { VALUE_FACE } from '../../theme';
@@ -60,11 +61,11 @@ export function Picker({ step, table, label, value, onChange }: { readonly step:
       getOptionKey={(offer) => offer.source}
       isOptionEqualToValue={(a, b) => a.source === b.source}
       onChange={(_event, offer) => onChange(offer?.source ?? '')}
-      renderInput={(params) => <TextField {...params} label={label} error={value !== '' && chosen === null} helperText={value !== '' && chosen === null ? `“${value}” is nothing that an earlier step gives` : chosen?.value ? <Shown>{chosen.value}</Shown> : undefined} />}
+      renderInput={(params) => <TextField {...params} label={label} error={value !== '' && chosen === null} helperText={value !== '' && chosen === null ? `“${value}” is nothing that an earlier step gives` : chosen?.value ? <Shown>{glimpseOf(chosen.value)}</Shown> : undefined} />}
       renderOption={({ key, ...props }, offer) => (
         <Box component="li" key={key} {...props} sx={{ display: 'flex', gap: 2 }}>
           <Box sx={{ flex: 1 }}>{offer.label}</Box>
-          <Box sx={{ color: 'text.secondary', fontFamily: VALUE_FACE, fontSize: 12.5, maxWidth: 180, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>{offer.value ?? ''}</Box>
+          <Box sx={{ color: 'text.secondary', fontFamily: VALUE_FACE, fontSize: 12.5, maxWidth: 180, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>{glimpseOf(offer.value ?? '')}</Box>
         </Box>
       )}
     />
