@@ -2,6 +2,7 @@ import { shownAmount } from '@/core/value/amount';
 import { bill, dropBills, expect, rowOf, test, url } from './support';
 import type { Page } from '@playwright/test';
 import type { Oddity } from '../../demo/bills/bill';
+import { deliveryNote } from '../../demo/papers/arriving';
 
 async function toTheDesk(page: Page, seed: number, oddity: Oddity) {
   const made = await bill(seed, oddity);
@@ -119,4 +120,25 @@ test('what still fails is accepted only with a reason, which stays on record', a
   await page.goto(url(`/intake?search=${name}`));
   await rowOf(page, name).getByRole('link', { name: 'finished' }).click();
   await expect(page.getByText(/Accepted by Office.*Agreed by telephone/)).toBeVisible();
+});
+
+test('the rows of a delivery note are matched with what was ordered; what is not sure is decided by keys, and the receipt says so', async ({ page }) => {
+  const note = await deliveryNote(2);
+  await page.goto(url('/intake'));
+  await dropBills(page, [{ name: note.name, bytes: note.bytes }], 'Deliveries to orders');
+  await expect(rowOf(page, note.name)).toContainText('on the desk', { timeout: 30_000 });
+  await page.getByRole('link', { name: /^Desk/ }).click();
+  await expect(page).toHaveURL(/\/desk$/);
+  await page.getByRole('link', { name: note.name }).click();
+  await expect(page.getByRole('heading', { name: 'Which rows belong together?' })).toBeVisible();
+  await expect(page.getByText('quantity is 14, at most 12 is expected')).toBeVisible();
+  await page.getByLabel('Row 1 belongs to').press('0');
+  await expect(page.getByText('1 row belongs to nothing.')).toBeVisible();
+  await page.locator('body').press('a');
+  await expect(page.getByText('Answered; the run goes on.')).toBeVisible();
+  await page.goto(url(`/intake?search=${note.name}`));
+  await expect(rowOf(page, note.name)).toContainText('finished');
+  const { receipts } = (await (await fetch(`${process.env['LEADLINE_TEST_LEDGER'] ?? ''}/records`)).json()) as { receipts: { note: string; lines: { line: number; quantity: string }[] }[] };
+  const [, second, third] = note.truth.tables['lines'] ?? [];
+  expect(receipts.filter((receipt) => receipt.note === note.truth.fields['number']).map(({ lines }) => lines.map(({ line, quantity }) => [line, quantity]))).toEqual([[[20, second?.['quantity']], [30, third?.['quantity']]]]);
 });
