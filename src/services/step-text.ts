@@ -56,7 +56,7 @@ export function shortText(result: StepResult): string {
     case 'kind':
       return result.name;
     case 'reading':
-      return result.reading.layout === null ? `${filledIn(result.reading)} fields, layout not known` : `${filledIn(result.reading)} fields, ${rowsIn(result.reading)} rows`;
+      return `${counted(filledIn(result.reading), 'field')}, ${result.reading.layout === null ? 'layout not known' : counted(rowsIn(result.reading), 'row')}`;
     case 'findings':
       return result.trusted ? 'sure' : `${result.doubts.length} to look at`;
     case 'no question':
@@ -94,6 +94,7 @@ const matchText = (result: Extract<StepResult, { made: 'matches' }>): string => 
   const alone = result.rows.flatMap(({ values }, index) => (values === null ? [index + 1] : []));
   return `${matched ?? '0'} of ${result.rows.length} matched${alone.length === 0 ? '' : `, with nothing ${alone.length === 1 ? 'row' : 'rows'} ${alone.slice(0, MOST_NAMED).join(', ')}${alone.length > MOST_NAMED ? ' …' : ''}`}`;
 };
+const counted = (count: number, what: string): string => `${count} ${what}${count === 1 ? '' : 's'}`;
 const filledIn = ({ fields }: DocumentReading): number => Object.values(fields).filter((cell) => cell.value !== null).length;
 const rowsIn = ({ tables }: DocumentReading): number => Object.values(tables).reduce((sum, table) => sum + table.length, 0);
 

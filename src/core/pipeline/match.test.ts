@@ -34,7 +34,7 @@ describe(proposeMatch, () => {
     const proposed = await propose();
     expect(proposed.heads).toEqual([{ ours: 'order number', theirs: 'order', shared: true }, { ours: 'code', theirs: 'item', shared: false }, { ours: 'description', theirs: 'text', shared: false }, { ours: 'quantity', theirs: 'open', shared: false }]);
     expect(proposed.lines.map(({ row, sure, cells, place }) => [row, sure, cells, place?.box])).toEqual([[0, true, ['4711', 'T1', 'Rope 12 mm', '4'], [10, 100, 50, 111]], [null, false, ['4711', null, 'Oilskin', '1'], [10, 120, 50, 130]]]);
-    expect([proposed.rows, unsureLines(proposed), unsureText(proposed)]).toEqual([[{ order: '4711', item: 'T1', text: 'Rope 12 mm', open: '6', line: '10' }], 1, '1 of 2 rows are not sure.']);
+    expect([proposed.rows, unsureLines(proposed), unsureText(proposed)]).toEqual([[{ order: '4711', item: 'T1', text: 'Rope 12 mm', open: '6', line: '10' }], 1, '1 of 2 rows is not sure: row 2.']);
   });
   test('nothing to match with is said', async () => expect(unsureText(await propose({ among: 'orders.none' }))).toBe('There is nothing to match with.'));
   test('too many are refused before they take for ever', () => {

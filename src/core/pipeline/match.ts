@@ -86,7 +86,15 @@ export function proposeMatch(step: MatchStep, scope: Scope, records: readonly Gi
 export const unsureLines = ({ lines }: ProposedMatch): number => lines.filter(({ sure }) => !sure).length;
 
 /** Why somebody is asked. */
-export const unsureText = (match: ProposedMatch): string => (match.rows.length === 0 ? 'There is nothing to match with.' : `${unsureLines(match)} of ${match.lines.length} ${match.lines.length === 1 ? 'row is' : 'rows are'} not sure.`);
+export function unsureText(match: ProposedMatch): string {
+  if (match.rows.length === 0) return 'There is nothing to match with.';
+  const unsure = match.lines.flatMap(({ sure }, line) => (sure ? [] : [line + 1]));
+  if (match.lines.length === 1) return 'The row is not sure.';
+  return `${unsure.length} of ${match.lines.length} rows ${unsure.length === 1 ? 'is' : 'are'} not sure: ${unsure.length === 1 ? 'row' : 'rows'} ${unsure.slice(0, MOST_NAMED).join(', ')}${unsure.length > MOST_NAMED ? ' …' : ''}.`;
+}
+
+/** Rows that are named in one sentence, at most. */
+const MOST_NAMED = 8;
 
 /** What comes of a match: as proposed, or as a person has it (`chosen`: a row of theirs, or null, for each of ours). */
 export function matchesFrom({ of, bring, lines, rows }: ProposedMatch, decided?: { readonly chosen: readonly (number | null)[]; readonly by: string }): Matches {

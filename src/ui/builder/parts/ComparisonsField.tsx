@@ -6,17 +6,31 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { MATCH_WAYS, type MatchWay } from '@/core/matching/rows';
 import type { MatchComparison, MatchStep } from '@/core/pipeline/definition';
+import { recordsIn } from '@/core/pipeline/match';
 import { without } from '../../member';
-import { useBuilderView } from '../context';
+import { useBuilderView, valueIn, type BuilderView } from '../context';
 import { drop, put } from './items';
 import { Picker } from './ValueField';
 
 const WAYS: Readonly<Record<MatchWay, string>> = { identifier: 'the same number', text: 'a text that is alike', amount: 'the same amount', 'at most': 'at most as much' };
 
+/** Columns to compare with: those of the list, or of the records that the document which is shown would be matched with. */
+function columnsOfTheirs({ list, among }: MatchStep, { around, documents, document }: BuilderView): readonly string[] {
+  if (list !== undefined) return around.lists.find(({ key }) => key === list)?.columns ?? [];
+  const data = documents.find(({ id }) => id === document)?.data;
+  if (!data || typeof among !== 'string') return [];
+  try {
+    return Object.keys(recordsIn(valueIn(data, among, undefined))[0] ?? {});
+  } catch {
+    // What is no list of records offers no columns; the try-out says so.
+    return [];
+  }
+}
+
 /** What is compared with what, a line each. */
 export function ComparisonsField({ step, onChange }: { readonly step: MatchStep; readonly onChange: (step: MatchStep) => void }) {
-  const { around } = useBuilderView();
-  const theirs = around.lists.find(({ key }) => key === step.list)?.columns ?? [];
+  const view = useBuilderView();
+  const theirs = columnsOfTheirs(step, view);
   const set = (compare: readonly MatchComparison[]) => onChange({ ...step, compare });
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
