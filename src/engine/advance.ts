@@ -2,8 +2,8 @@ import { needsContent } from '@/core/pipeline/content';
 import { knownSoFar, planNext, type Next, type Spot } from '@/core/pipeline/planner';
 import type { PipelineDefinition, Step } from '@/core/pipeline/definition';
 import { ValueProblem, type DocumentFacts } from '@/core/pipeline/values';
-import { isExhausted, pauseBefore } from '@/core/resilience/backoff';
-import { classOf, failureOf, FAILURES, isRetryable, StepFailure, type Failure } from '@/core/resilience/failure';
+import { budgetFor, isExhausted, pauseBefore } from '@/core/resilience/backoff';
+import { classOf, failureOf, FAILURES, isRetryable, StepFailure, wantsPatience, type Failure } from '@/core/resilience/failure';
 import { isConnectionLost, isoMoment, type Queries } from '@/store/database';
 import { documentById, pagesOf, type DocumentRow } from '@/store/queries/documents';
 import { confirmDelivery, doubtDelivery, planDelivery, unplanDelivery } from '@/store/queries/deliveries';
@@ -167,9 +167,10 @@ function afterFailure({ engine, journal, subject }: { engine: Engine; journal: J
   if (classOf(failure) === 'held') return hold({ engine, journal }, { id, memory }, failure, tookMs);
   const before = journal.facts.get(id);
   const worked = (before?.state === 'failed' ? before.spentMs : 0) + tookMs;
-  const pause = pauseBefore(attempt + 1, engine.budget, engine.chance(), failure.retryAfterMs);
-  const again = isRetryable(failure) && !isExhausted(engine.budget, { attempts: attempt, spentMs: worked + pause });
-  const spentMs = again ? worked + pause : Math.max(worked, isRetryable(failure) ? engine.budget.totalMs : worked);
+  const budget = budgetFor(engine.budget, wantsPatience(failure));
+  const pause = pauseBefore(attempt + 1, budget, engine.chance(), failure.retryAfterMs);
+  const again = isRetryable(failure) && !isExhausted(budget, { attempts: attempt, spentMs: worked + pause });
+  const spentMs = again ? worked + pause : Math.max(worked, isRetryable(failure) ? budget.totalMs : worked);
   journal.failed(id, failure, { attempts: attempt, spentMs, tookMs, nextInMs: again ? pause : null, alongside: unplanned(journal, id, failure) });
   if (again) journal.rest(id, pause, failure);
 }

@@ -34,10 +34,14 @@ describe(planNext, () => {
   test.each([
     ['a refusal', { code: 'no-such-list', message: '' }, 1, 0],
     ['a defect', { code: 'defect', message: '' }, 1, 0],
-    ['used-up attempts', { code: 'file-locked', message: '' }, DEFAULT_BUDGET.attempts, 0],
-    ['used-up time', { code: 'file-locked', message: '' }, 2, DEFAULT_BUDGET.totalMs],
+    ['used-up attempts', { code: 'service-busy', message: '' }, DEFAULT_BUDGET.attempts, 0],
+    ['used-up time', { code: 'service-busy', message: '' }, 2, DEFAULT_BUDGET.totalMs],
+    ['a workbook that was open for five days', { code: 'file-locked', message: '' }, 700, 5 * 86_400_000],
   ] as const)('strands the run at %s', (_, failure, attempts, spentMs) => {
     expect(plan(['read', { state: 'failed', failure, attempts, spentMs }])).toMatchObject({ next: 'stranded', step: { id: 'read' } });
+  });
+  test.each(['file-locked', 'no-space'] as const)('has patience with %s, which somebody ends: hours and many attempts strand nothing', (code) => {
+    expect(plan(['read', { state: 'failed', failure: { code, message: '' }, attempts: 40, spentMs: 6 * 3_600_000 }])).toMatchObject({ next: 'retry', attempt: 41 });
   });
   test('finishes after the last step, and early where it was stopped', () => {
     expect(plan(...before, ['size', done({ made: 'choice', way: 'else', name: '' })], ['usual', done({ made: 'notes', values: {} })], ['ledger', rows], ['workbook', rows])).toEqual({ next: 'finished', stopped: null });

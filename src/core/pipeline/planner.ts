@@ -1,5 +1,5 @@
-import { isExhausted, type Budget } from '@/core/resilience/backoff';
-import { isRetryable, type Failure } from '@/core/resilience/failure';
+import { budgetFor, isExhausted, type Budget } from '@/core/resilience/backoff';
+import { isRetryable, wantsPatience, type Failure } from '@/core/resilience/failure';
 import { eachStep, type EachStep, type PipelineDefinition, type Step } from './definition';
 import { CAME, factId, knownFrom, type Facts, type Known, type Memory, type StepFact, type StepResult } from './facts';
 
@@ -65,7 +65,7 @@ function planStep(spot: Spot, fact: Exclude<StepFact, { state: 'done' }> | undef
     case 'paused':
       return resting.has(spot.id) ? { ...spot, next: 'rest' } : { ...spot, next: 'do', attempt: 1, memory: fact.memory };
     case 'failed':
-      if (!isRetryable(fact.failure) || isExhausted(budget, fact)) return { ...spot, next: 'stranded', failure: fact.failure };
+      if (!isRetryable(fact.failure) || isExhausted(budgetFor(budget, wantsPatience(fact.failure)), fact)) return { ...spot, next: 'stranded', failure: fact.failure };
       return resting.has(spot.id) ? { ...spot, next: 'rest' } : { ...spot, next: 'retry', attempt: fact.attempts + 1, failure: fact.failure, memory: fact.memory ?? null };
   }
 }

@@ -1,4 +1,4 @@
-import { DEFAULT_BUDGET, isExhausted, pauseBefore } from './backoff';
+import { budgetFor, DEFAULT_BUDGET, isExhausted, pauseBefore } from './backoff';
 import { classOf, failureOf, isRetryable, StepFailure } from './failure';
 
 describe(pauseBefore, () => {
@@ -13,6 +13,14 @@ describe(pauseBefore, () => {
 describe(isExhausted, () => {
   test.each([[1, 0, false], [8, 0, true], [2, 15 * 60_000, true]])('after %d attempts and %d ms: %s', (attempts, spentMs, expected) => {
     expect(isExhausted(DEFAULT_BUDGET, { attempts, spentMs })).toBe(expected);
+  });
+});
+
+describe(budgetFor, () => {
+  test('gives patience where it helps and where there is any', () => {
+    const once = { baseMs: 0, capMs: 0, attempts: 1, totalMs: 0 };
+    expect([budgetFor(DEFAULT_BUDGET, false), budgetFor(once, true)]).toEqual([DEFAULT_BUDGET, once]);
+    expect(budgetFor(DEFAULT_BUDGET, true)).toMatchObject({ baseMs: 1_000, capMs: 600_000, attempts: Infinity });
   });
 });
 

@@ -8,9 +8,15 @@ export interface Budget {
   readonly attempts: number;
   /** Sum of pauses and working time after which no attempt is begun. */
   readonly totalMs: number;
+  /** In place of the limits above for what a person ends by closing a file or making room; absent: no difference. */
+  readonly patience?: { readonly capMs: number; readonly totalMs: number };
 }
 
-export const DEFAULT_BUDGET: Budget = { baseMs: 1_000, capMs: 120_000, attempts: 8, totalMs: 15 * 60_000 };
+/** A workbook may be left open over a long weekend. */
+export const DEFAULT_BUDGET: Budget = { baseMs: 1_000, capMs: 120_000, attempts: 8, totalMs: 15 * 60_000, patience: { capMs: 10 * 60_000, totalMs: 5 * 86_400_000 } };
+
+/** The budget of a failure: with the longer limits where patience helps. */
+export const budgetFor = (budget: Budget, patient: boolean): Budget => (patient && budget.patience ? { ...budget, ...budget.patience, attempts: Infinity } : budget);
 
 /**
  * Pause before attempt `attempt` (2 = first repeat) by exponential backoff with full jitter:

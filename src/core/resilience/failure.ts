@@ -79,6 +79,9 @@ const MOST_ABOUT = 200;
 export const classOf = (failure: Failure): FailureClass => FAILURES[failure.code].class;
 export const isRetryable = (failure: Failure): boolean => classOf(failure) === 'transient';
 
+/** Ends when somebody closes a file or makes room, which may take days; nothing is wrong with the run meanwhile. */
+export const wantsPatience = (failure: Failure): boolean => failure.code === 'file-locked' || failure.code === 'no-space';
+
 /** Whatever was thrown as a failure; unknown errors are our defect and keep their message. */
 export function failureOf(error: unknown): Failure {
   if (error instanceof StepFailure) return error.failure;
