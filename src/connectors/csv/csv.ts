@@ -55,6 +55,9 @@ export const confirmInCsv = (file: string, key: string, exclusive: Exclusive): P
     return proofIn(headings, records, key);
   });
 
+/** The headings of a file, without ours. */
+export const csvHeadings = async (file: string): Promise<readonly string[]> => ((await open(file)).headings ?? []).filter((heading) => heading !== KEY_COLUMN);
+
 async function open(file: string): Promise<{ text: string; headings: string[] | null; records: string[][] }> {
   if (!existsSync(file)) return { text: '', headings: null, records: [] };
   const bytes = await readFile(file);

@@ -1,5 +1,8 @@
 import Joi from 'joi';
 import mysql from 'mysql2/promise';
+import type { TableOffer } from '@/core/pipeline/catalogue/entry';
+import type { TargetColumn } from '@/core/pipeline/targets';
+import type { ValueType } from '@/core/value/normalise';
 import type { Connector } from '../connection';
 
 export interface DatabaseSettings {
@@ -35,14 +38,29 @@ export async function queryTable(settings: DatabaseSettings, secret: string | nu
   }
 }
 
+/** Columns of all tables and views; more than these are not listed. */
+const COLUMNS = "SELECT table_name, column_name, data_type, is_nullable = 'NO' AND column_default IS NULL AND extra NOT LIKE '%auto_increment%' AND extra NOT LIKE '%generated%' FROM information_schema.columns WHERE table_schema = DATABASE() ORDER BY table_name, ordinal_position LIMIT 5000";
+
+const TYPES: Readonly<Record<string, ValueType>> = { date: 'date', tinyint: 'number', smallint: 'number', mediumint: 'number', int: 'number', bigint: 'number', decimal: 'number', float: 'number', double: 'number' };
+
+/** Tables with their columns, as they can be written to. */
+function tablesFrom([, ...rows]: readonly (readonly string[])[]): TableOffer[] {
+  const tables = new Map<string, TargetColumn[]>();
+  for (const [table = '', name = '', type = '', needed] of rows) {
+    const known = TYPES[type.toLowerCase()];
+    tables.set(table, [...(tables.get(table) ?? []), { name, ...(known ? { type: known } : {}), ...(needed === '1' ? { needed: true } : {}) }]);
+  }
+  return [...tables].map(([name, columns]) => ({ name, columns }));
+}
+
 export const databaseConnector: Connector<DatabaseSettings> = {
   key: 'database',
   name: 'Database (MariaDB, MySQL)',
   secretName: 'Password',
   schema: Joi.object({ host: Joi.string().hostname().required().label('Host'), port: Joi.number().port().default(3306).label('Port'), user: Joi.string().max(100).required().label('User'), database: Joi.string().max(100).required().label('Database') }),
   async tryOut(settings, secret) {
-    const [, ...tables] = await queryTable(settings, secret, 'SELECT table_name FROM information_schema.tables WHERE table_schema = DATABASE() ORDER BY table_name LIMIT 200');
-    const names = tables.flat();
-    return { found: `The database answers; it shows ${names.length} ${names.length === 1 ? 'table' : 'tables'}${names.length > 0 ? `: ${names.slice(0, 8).join(', ')}${names.length > 8 ? ' …' : ''}` : ''}.`, offers: { tables: names } };
+    const tables = tablesFrom(await queryTable(settings, secret, COLUMNS));
+    const names = tables.map(({ name }) => name);
+    return { found: `The database answers; it shows ${names.length} ${names.length === 1 ? 'table' : 'tables'}${names.length > 0 ? `: ${names.slice(0, 8).join(', ')}${names.length > 8 ? ' …' : ''}` : ''}.`, offers: { tables } };
   },
 };

@@ -98,7 +98,7 @@ describe(exchange, () => {
 describe(operationsIn, () => {
   test('tells methods, paths and members of the body, needed ones first, through references', () => {
     const description = { paths: { '/bills': { get: { summary: 'List' }, post: { operationId: 'addBill', requestBody: { $ref: '#/components/requestBodies/Bill' } } } }, components: { requestBodies: { Bill: { content: { 'application/json': { schema: { $ref: '#/components/schemas/Bill' } } } } }, schemas: { Bill: { properties: { note: {}, number: {} }, required: ['number'] } } } };
-    expect(operationsIn(description)).toEqual([{ method: 'GET', path: '/bills', summary: 'List', body: [] }, { method: 'POST', path: '/bills', summary: 'addBill', body: ['number', 'note'] }]);
+    expect(operationsIn(description)).toEqual([{ method: 'GET', path: '/bills', summary: 'List', body: [], needed: [] }, { method: 'POST', path: '/bills', summary: 'addBill', body: ['number', 'note'], needed: ['number'] }]);
   });
   test.each([[null], ['text'], [{}], [{ paths: [] }], [{ paths: { '/x': { post: { requestBody: { $ref: '#/a' } } } }, a: { $ref: '#/a' } }]])('%j is no reason to fail', (description) => expect(operationsIn(description).length).toBeLessThanOrEqual(1));
 });

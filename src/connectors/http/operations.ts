@@ -5,6 +5,8 @@ export interface Operation {
   readonly summary: string;
   /** Names of the members of its JSON body; needed ones first. */
   readonly body: readonly string[];
+  /** Those without which it is refused. */
+  readonly needed: readonly string[];
 }
 
 const METHODS = ['get', 'post', 'put', 'patch', 'delete'] as const;
@@ -23,20 +25,21 @@ export function operationsIn(description: unknown): Operation[] {
   const found = Object.entries(description['paths']).flatMap(([path, item]) => METHODS.flatMap((method) => {
     const operation = isNode(item) ? item[method] : undefined;
     if (!isNode(operation)) return [];
-    return [{ method: method.toUpperCase(), path: path.slice(0, 300), summary: textOf(operation['summary'] ?? operation['operationId']), body: membersOf(operation, description) }];
+    return [{ method: method.toUpperCase(), path: path.slice(0, 300), summary: textOf(operation['summary'] ?? operation['operationId']), ...membersOf(operation, description) }];
   }));
   return found.slice(0, MOST_OPERATIONS);
 }
 
 const textOf = (value: unknown): string => (typeof value === 'string' ? value.slice(0, 200) : '');
 
-function membersOf(operation: Node, root: Node): string[] {
+function membersOf(operation: Node, root: Node): Pick<Operation, 'body' | 'needed'> {
   const schema = resolved(dig(operation, ['requestBody', 'content', 'application/json', 'schema'], root), root);
   const properties = schema?.['properties'];
-  if (!isNode(properties)) return [];
+  if (!isNode(properties)) return { body: [], needed: [] };
   const required = Array.isArray(schema?.['required']) ? (schema['required'] as unknown[]) : [];
   const names = Object.keys(properties);
-  return [...names.filter((name) => required.includes(name)), ...names.filter((name) => !required.includes(name))].slice(0, MOST_MEMBERS);
+  const needed = names.filter((name) => required.includes(name)).slice(0, MOST_MEMBERS);
+  return { body: [...needed, ...names.filter((name) => !required.includes(name))].slice(0, MOST_MEMBERS), needed };
 }
 
 function dig(from: Node, way: readonly string[], root: Node): Node | null {

@@ -13,9 +13,9 @@ test('tells what tools there are, what they want, and which may be repeated', as
   const { found, offers } = await mcpConnector.tryOut({ url: server.url } as never, server.token);
   expect(found).toContain('offers 3 tools: enter, mark, refuse');
   expect((offers as { tools: unknown[] }).tools).toEqual([
-    { name: 'enter', about: 'Enter a line into the log', inputs: ['text', 'berth'], repeatable: false },
-    { name: 'mark', about: 'Mark a berth', inputs: ['berth'], repeatable: true },
-    { name: 'refuse', about: '', inputs: [], repeatable: false },
+    { name: 'enter', about: 'Enter a line into the log', inputs: ['text', 'berth'], needed: ['text'], repeatable: false },
+    { name: 'mark', about: 'Mark a berth', inputs: ['berth'], needed: ['berth'], repeatable: true },
+    { name: 'refuse', about: '', inputs: [], needed: [], repeatable: false },
   ]);
 });
 test('uses a tool with the key of the delivery, and gives what it answers as data', async () => {

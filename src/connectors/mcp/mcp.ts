@@ -14,6 +14,8 @@ export interface OfferedTool {
   readonly about: string;
   /** Names of what it wants; needed ones first. */
   readonly inputs: readonly string[];
+  /** Those without which it is refused. */
+  readonly needed: readonly string[];
   /** The same call twice is done once (`idempotentHint` of the tool's annotations). */
   readonly repeatable: boolean;
 }
@@ -65,7 +67,7 @@ async function listTools(client: Client): Promise<OfferedTool[]> {
     for (const { name, description, inputSchema, annotations } of tools) {
       const needed = inputSchema.required ?? [];
       const others = Object.keys(inputSchema.properties ?? {}).filter((input) => !needed.includes(input));
-      found.push({ name, about: (description ?? '').slice(0, 300), inputs: [...needed, ...others].slice(0, 60), repeatable: annotations?.idempotentHint === true || annotations?.readOnlyHint === true });
+      found.push({ name, about: (description ?? '').slice(0, 300), inputs: [...needed, ...others].slice(0, 60), needed: needed.slice(0, 60), repeatable: annotations?.idempotentHint === true || annotations?.readOnlyHint === true });
     }
     if (nextCursor === undefined) return found;
     cursor = nextCursor;

@@ -63,6 +63,13 @@ export function confirmInWorkbook(file: string, key: string, exclusive: Exclusiv
   return alone(file, exclusive, async () => proofIn(await openWorkbook(file), file, key));
 }
 
+/** Headings of each tab, without ours. */
+export async function workbookHeadings(file: string): Promise<{ readonly tab: string; readonly columns: readonly string[] }[]> {
+  const workbook = new ExcelJS.Workbook();
+  await workbook.xlsx.load((await readFile(file)) as never);
+  return workbook.worksheets.map((sheet) => ({ tab: sheet.name, columns: [...headingsOf(sheet).keys()].filter((heading) => heading !== KEY_COLUMN && heading !== '') }));
+}
+
 async function openWorkbook(file: string): Promise<ExcelJS.Workbook> {
   const workbook = new ExcelJS.Workbook();
   if (!existsSync(file)) return workbook;

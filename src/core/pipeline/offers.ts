@@ -1,3 +1,4 @@
+import type { ValueType } from '@/core/value/normalise';
 import type { KindDefinition } from '@/core/reading/kind';
 import { entryOf, type Surroundings } from './catalogue';
 import { eachStep, type PipelineDefinition, type Step } from './definition';
@@ -10,6 +11,8 @@ export interface Offer {
   readonly source: string;
   readonly label: string;
   readonly group: string;
+  /** Of a field or column of a kind. */
+  readonly type?: ValueType;
 }
 
 const REQUEST_LABELS: readonly (readonly [string, string])[] = [['address', 'Address of the original, for an hour'], ['base64', 'The original in Base64']];
@@ -45,7 +48,7 @@ export function offersAt(pipeline: PipelineDefinition, id: string, around: Surro
   return [
     ...rowOffers(kinds, rows),
     ...unique(before.flatMap((step) => (step.do === 'match' && step.each === rows ? Object.keys(step.bring).map((column) => ({ source: `row.${column}`, label: column.replaceAll('_', ' '), group: `Matched: ${step.id}` })) : []))),
-    ...unique(kinds.flatMap((kind) => kind.fields.map((field) => ({ source: field.key, label: field.label, group: kinds.length === 1 ? kind.name : 'Fields' })))),
+    ...unique(kinds.flatMap((kind) => kind.fields.map((field) => ({ source: field.key, label: field.label, group: kinds.length === 1 ? kind.name : 'Fields', type: field.type })))),
     ...(around.pipelines.find(({ key }) => key === pipeline.key)?.given ?? []).map((name) => ({ source: `${CAME}.${name}`, label: name, group: 'Given along' })),
     ...before.flatMap((step) => (step.do === 'set' ? Object.keys(step.values).map((name) => ({ source: `note.${name}`, label: name, group: 'Notes' })) : [])),
     ...before.flatMap((step) => (entryOf(step).gives?.(step, around) ?? []).map(({ name, label }) => ({ source: `${step.id}.${name}`, label, group: `${entryOf(step).name}: ${step.id}` }))),
@@ -57,7 +60,16 @@ const asksOverHttp = (pipeline: PipelineDefinition, id: string): boolean => [...
 
 function rowOffers(kinds: readonly KindDefinition[], table: string | undefined): Offer[] {
   if (table === undefined) return [];
-  return unique(kinds.flatMap((kind) => kind.tables.filter((candidate) => candidate.key === table).flatMap((found) => found.columns.map((column) => ({ source: `row.${column.key}`, label: column.label, group: `Row of ${found.label}` })))));
+  return unique(kinds.flatMap((kind) => kind.tables.filter((candidate) => candidate.key === table).flatMap((found) => found.columns.map((column) => ({ source: `row.${column.key}`, label: column.label, group: `Row of ${found.label}`, type: column.type })))));
 }
 
-const unique = (offers: readonly Offer[]): Offer[] => [...new Map(offers.map((offer) => [offer.source, offer])).values()];
+/** Each source once; where kinds differ in its type, it has none. */
+function unique(offers: readonly Offer[]): Offer[] {
+  const made = new Map<string, Offer>();
+  for (const { type, ...offer } of offers) {
+    const before = made.get(offer.source);
+    const sure = type !== undefined && (!before || before.type === type);
+    made.set(offer.source, sure ? { ...offer, type } : offer);
+  }
+  return [...made.values()];
+}

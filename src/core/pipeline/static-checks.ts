@@ -1,8 +1,9 @@
 import { entryOf, type Surroundings } from './catalogue';
-import type { Use } from './catalogue/entry';
+import { neededComplaints, type Use } from './catalogue/entry';
 import { eachStep, type Composed, type PipelineDefinition, type Step } from './definition';
 import { expressionFrom } from './expression';
 import { innerOf, kindsRead, offersAt, stepsBefore } from './offers';
+import { fits, misfit, targetsOf, type Target } from './targets';
 import { partsOfSource, sourcesInTemplate, wayOfValue } from './values';
 
 export type { Surroundings } from './catalogue';
@@ -16,7 +17,7 @@ export interface Complaint {
 /** What is wrong with a pipeline as far as can be told without a document, each with what to do about it. */
 export function complaintsAbout(pipeline: PipelineDefinition, around: Surroundings): Complaint[] {
   const steps = [...eachStep(pipeline.steps)].map(({ step }) => step).filter((step) => !step.off);
-  const about = (step: Step): string[] => [...orderOf(step, stepsBefore(pipeline.steps, step.id)), ...(entryOf(step).complain?.(step, around) ?? []), ...tableComplaints(pipeline, step, around), ...usesComplaints(pipeline, step, around)];
+  const about = (step: Step): string[] => [...orderOf(step, stepsBefore(pipeline.steps, step.id)), ...(entryOf(step).complain?.(step, around) ?? []), ...tableComplaints(pipeline, step, around), ...targetsOf(step, around).flatMap((target) => targetComplaints(pipeline, step, target, around)), ...usesComplaints(pipeline, step, around)];
   return [...steps.flatMap((step) => [...new Set(about(step))].map((text) => ({ step: step.id, text }))), ...unreachable(pipeline.steps), ...loops(pipeline, steps, around)];
 }
 
@@ -35,6 +36,20 @@ function tableComplaints(pipeline: PipelineDefinition, step: Step, { kinds }: Su
   const read = kindsRead(pipeline, kinds);
   if (step.do === 'each' && step.of === '') return ['Choose the table whose rows are meant.'];
   return plans.flatMap((table) => (table === undefined || read.length === 0 || read.some((kind) => kind.tables.some((candidate) => candidate.key === table)) ? [] : [`No kind that is read here has a table “${table}”.`]));
+}
+
+/** Columns that the target has not, needs, or takes values of another type for. */
+function targetComplaints(pipeline: PipelineDefinition, step: Step, { name, plan, columns }: Target, around: Surroundings): string[] {
+  if (columns === null) return [];
+  const names = columns.map((column) => column.name);
+  const unknown = Object.keys(plan.columns).filter((column) => !names.includes(column)).map((column) => `“${name}” has no column “${column}”. It has ${names.join(', ')}.`);
+  const offers = offersAt(pipeline, step.id, around, plan.each);
+  const misfits = Object.entries(plan.columns).flatMap(([column, value]) => {
+    const [to, source] = [columns.find((candidate) => candidate.name === column)?.type, typeof value === 'string' ? value : wayOfValue(value) === 'pick' ? value.pick : undefined];
+    const from = offers.find((offer) => offer.source === source);
+    return to !== undefined && from?.type !== undefined && !fits(from.type, to) ? [misfit(column, to, from.label, from.type)] : [];
+  });
+  return [...unknown, ...neededComplaints(`“${name}”`, columns.flatMap((column) => (column.needed ? [column.name] : [])), Object.keys(plan.columns)), ...misfits];
 }
 
 function usesComplaints(pipeline: PipelineDefinition, step: Step, around: Surroundings): string[] {

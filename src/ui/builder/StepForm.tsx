@@ -1,4 +1,5 @@
 'use client';
+import Autocomplete from '@mui/material/Autocomplete';
 import Box from '@mui/material/Box';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
@@ -7,6 +8,7 @@ import { useState } from 'react';
 import { entryOf } from '@/core/pipeline/catalogue';
 import type { FormPart } from '@/core/pipeline/catalogue/entry';
 import type { AnswerField, CallStep, Condition, SendStep, ToolStep, Step, Value } from '@/core/pipeline/definition';
+import { targetsOf } from '@/core/pipeline/targets';
 import { VALUE_FACE } from '../theme';
 import { useBuilderView } from './context';
 import { without } from '../member';
@@ -52,6 +54,8 @@ function Part({ part, step, onChange, set }: PartProps) {
   switch (part.is) {
     case 'text':
       return <TextField fullWidth size="small" label={part.label} helperText={part.help} value={(value as string | undefined) ?? ''} onChange={(event) => set(event.target.value === '' && part.optional ? undefined : event.target.value)} />;
+    case 'database table':
+      return step.do === 'write-table' ? <TableName label={part.label} connection={step.connection} value={step.table} onChange={set} /> : null;
     case 'template':
     case 'long template':
       return <Template step={step.id} table={table} label={part.label} help={part.help} long={part.is === 'long template'} value={(value as string | undefined) ?? ''} onChange={(text) => set(text === '' && part.optional ? undefined : text)} />;
@@ -88,6 +92,13 @@ function Part({ part, step, onChange, set }: PartProps) {
   }
 }
 
+/** A table that the database shows, or the name of one that is made later. */
+function TableName({ label, connection, value, onChange }: { readonly label: string; readonly connection: string; readonly value: string; readonly onChange: (value: string) => void }) {
+  const { around } = useBuilderView();
+  const tables = around.connections.find(({ key }) => key === connection)?.tables ?? [];
+  return <Autocomplete freeSolo size="small" options={tables.map(({ name }) => name)} inputValue={value} onInputChange={(_, table) => { if (table !== value) onChange(table); }} renderInput={(params) => <TextField {...params} label={label} />} />;
+}
+
 /** One of what the application says it can do; taking it fills method, path and the names of the body, and keeps what was mapped. */
 function OperationPart({ label, step, onChange }: { readonly label: string; readonly step: CallStep | SendStep; readonly onChange: (step: Step) => void }) {
   const { around } = useBuilderView();
@@ -117,7 +128,8 @@ function ToolPart({ label, step, onChange }: { readonly label: string; readonly 
 
 function ColumnsPart({ part, step, table, value, set }: { readonly part: Extract<FormPart, { is: 'columns' }>; readonly step: Step; readonly table: string | undefined; readonly value: Readonly<Record<string, Value>>; readonly set: (value: Member) => void }) {
   const { around } = useBuilderView();
-  const targets = part.of === 'list' && step.do === 'write-list' ? (around.lists.find((list) => list.key === step.list)?.columns ?? []) : null;
+  const target = part.at === 'columns' ? targetsOf(step, around)[0] : undefined;
+  const targets = target?.columns?.map(({ name }) => name) ?? (part.of === 'list' ? [] : null);
   const columns = part.of === 'notes' ? Object.fromEntries(Object.entries(value).map(([name, noted]) => [name, typeof noted === 'string' ? { text: noted } : noted])) : value;
   const keep = (next: Readonly<Record<string, Value>>) => set(Object.keys(next).length === 0 && part.of === 'free' && part.at !== 'columns' ? undefined : next);
   return <ColumnsField step={step.id} table={table} label={part.label} value={columns} targets={targets} begins={part.of === 'notes' ? { text: '' } : ''} onChange={keep} />;

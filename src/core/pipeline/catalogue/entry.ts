@@ -1,5 +1,7 @@
 import type { KindDefinition } from '@/core/reading/kind';
+import type { ValueType } from '@/core/value/normalise';
 import type { Condition, RowPlan, Step, Template, Value } from '../definition';
+import type { TargetColumn } from '../targets';
 import { sourcesInTemplate, wayOfValue } from '../values';
 
 /** A piece of a sentence; `pick` marks a part that a builder can pick. */
@@ -15,8 +17,10 @@ export type NameOf = (type: 'kind' | 'list' | 'pipeline' | 'connection', key: st
 export interface Surroundings {
   readonly kinds: readonly KindDefinition[];
   /** Lists with their columns; `results`: pipelines can write to it. */
-  readonly lists: readonly { readonly key: string; readonly name: string; readonly columns: readonly string[]; readonly results: boolean }[];
-  readonly connections: readonly { readonly key: string; readonly name: string; readonly connector: string; /** What an application says it can do. */ readonly operations?: readonly OfferedOperation[]; /** Of a server of tools. */ readonly tools?: readonly ToolOffer[] }[];
+  readonly lists: readonly { readonly key: string; readonly name: string; readonly columns: readonly string[]; readonly results: boolean; /** Types of its columns by name. */ readonly types?: Readonly<Record<string, ValueType>> }[];
+  readonly connections: readonly { readonly key: string; readonly name: string; readonly connector: string; /** What an application says it can do. */ readonly operations?: readonly OfferedOperation[]; /** Of a server of tools. */ readonly tools?: readonly ToolOffer[]; /** Of a database. */ readonly tables?: readonly TableOffer[] }[];
+  /** Workbooks and CSV files that are there already, with the headings of each tab; a CSV file has none. */
+  readonly files?: readonly { readonly file: string; readonly tab: string | null; readonly columns: readonly string[] }[];
   /** Other pipelines, each with the pipelines that it starts, and with the names of what those give that start it. */
   readonly pipelines: readonly { readonly key: string; readonly name: string; readonly starts: readonly string[]; readonly given?: readonly string[] }[];
 }
@@ -27,6 +31,14 @@ export interface OfferedOperation {
   readonly summary: string;
   /** Names of the members of its body; needed ones first. */
   readonly body: readonly string[];
+  /** Those without which it is refused. */
+  readonly needed?: readonly string[];
+}
+
+/** A table of a database. */
+export interface TableOffer {
+  readonly name: string;
+  readonly columns: readonly TargetColumn[];
 }
 
 /** A tool with the names of what it wants. */
@@ -34,6 +46,8 @@ export interface ToolOffer {
   readonly name: string;
   readonly about: string;
   readonly inputs: readonly string[];
+  /** Those without which it is refused. */
+  readonly needed?: readonly string[];
 }
 
 /** A value that a step draws on; `each`: within the rows of that table. */
@@ -50,7 +64,7 @@ export interface GivenName {
 
 /** A part of a step that a builder fills in; the form is drawn from these. */
 export type FormPart =
-  | { readonly is: 'text' | 'template' | 'long template'; readonly at: string; readonly label: string; readonly help?: string; readonly optional?: true }
+  | { readonly is: 'text' | 'database table' | 'template' | 'long template'; readonly at: string; readonly label: string; readonly help?: string; readonly optional?: true }
   | { readonly is: 'number'; readonly at: string; readonly label: string; readonly help?: string; readonly optional?: true; readonly min: number; readonly max: number }
   | { readonly is: 'pick'; readonly at: string; readonly label: string; readonly of: Pickable; readonly optional?: string }
   | { readonly is: 'several kinds'; readonly at: string; readonly label: string }
@@ -141,3 +155,10 @@ export function connectionComplaints(key: string, connectors: readonly string[],
   if (!connection) return [key === '' ? 'Choose a connection.' : `There is no connection “${key}”. Add it under Connections, or choose another.`];
   return connectors.includes(connection.connector) ? [] : [`“${connection.name}” is a connection of another sort and cannot be used here.`];
 }
+
+/** Names without which something is refused and that have no value. */
+export const neededComplaints = (what: string, needed: readonly string[], given: readonly string[]): string[] => {
+  // `bill.number` gives the member `bill`.
+  const tops = given.map((name) => name.split('.')[0]);
+  return needed.filter((name) => !tops.includes(name)).map((name) => `${what} needs “${name}”. Give it a value.`);
+};

@@ -1,5 +1,5 @@
 import { METHODS, type CallStep, type HttpRequest, type SendStep } from '../definition';
-import { connectionComplaints, pick, say, usesOfTemplate, type FormPart, type NameOf, type SentencePart, type StepEntry, type Surroundings, type Use } from './entry';
+import { connectionComplaints, neededComplaints, pick, say, usesOfTemplate, type FormPart, type NameOf, type SentencePart, type StepEntry, type Surroundings, type Use } from './entry';
 import { headerName, key, longText, mapOf, text, value } from './schema-parts';
 
 const request = {
@@ -26,7 +26,16 @@ const gives = (step: HttpRequest) => Object.keys(step.take ?? {}).map((name) => 
 /** A secret belongs into the connection: written here it would be shown to everybody who reads the pipeline, and kept in its runs. */
 function requestComplaints(step: HttpRequest, around: Surroundings): string[] {
   const secret = Object.keys(step.headers ?? {}).find((name) => /^(authorization|proxy-authorization|x-api-key|api-key|cookie)$/i.test(name));
-  return [...connectionComplaints(step.connection, ['http'], around), ...(secret === undefined ? [] : [`The header “${secret}” would put a secret into the pipeline and its runs. Keep it with the connection instead.`])];
+  return [...connectionComplaints(step.connection, ['http'], around), ...(secret === undefined ? [] : [`The header “${secret}” would put a secret into the pipeline and its runs. Keep it with the connection instead.`]), ...bodyComplaints(step, around)];
+}
+
+/** Whatever stands in the braces of a path. */
+const shapeOf = (path: string): string => path.replace(/\{[^{}]*\}/g, '{}');
+
+/** What the application says it needs. */
+function bodyComplaints(step: HttpRequest, { connections }: Surroundings): string[] {
+  const operation = connections.find(({ key }) => key === step.connection)?.operations?.find(({ method, path }) => method === step.method && shapeOf(path) === shapeOf(step.path));
+  return step.as === 'original' ? [] : neededComplaints(`“${step.method} ${step.path}”`, operation?.needed ?? [], Object.keys(step.body ?? {}));
 }
 
 export const call: StepEntry<CallStep> = {

@@ -1,5 +1,5 @@
 import type { ToolStep } from '../definition';
-import { connectionComplaints, pick, say, type StepEntry, type Surroundings } from './entry';
+import { connectionComplaints, neededComplaints, pick, say, type StepEntry, type Surroundings } from './entry';
 import { key, longText, mapOf, text, value } from './schema-parts';
 
 /** What is wrong with the tool and what it is given, as far as its server said what it wants. */
@@ -8,7 +8,9 @@ function toolComplaints(step: ToolStep, around: Surroundings): string[] {
   const connection = connectionComplaints(step.connection, ['mcp'], around);
   if (connection.length > 0) return connection;
   if (step.tool === '') return ['Choose a tool.'];
-  return tools.length > 0 && !tools.some((tool) => tool.name === step.tool) ? [`The server offers no tool “${step.tool}”. It offers ${tools.map((tool) => tool.name).join(', ')}.`] : [];
+  const chosen = tools.find((offered) => offered.name === step.tool);
+  if (chosen) return neededComplaints(`“${chosen.name}”`, chosen.needed ?? [], Object.keys(step.input ?? {}));
+  return tools.length > 0 ? [`The server offers no tool “${step.tool}”. It offers ${tools.map((tool) => tool.name).join(', ')}.`] : [];
 }
 
 export const tool: StepEntry<ToolStep> = {

@@ -1,4 +1,5 @@
 import type { MailStep, WriteCsvStep, WriteFileStep, WriteListStep, WriteTableStep, WriteWorkbookStep } from '../definition';
+import { tableOf } from '../targets';
 import { connectionComplaints, pick, rowsText, say, usesOfPlan, usesOfTemplate, type FormPart, type StepEntry, type Surroundings } from './entry';
 import { fileName, key, longText, object, rowPlan, text } from './schema-parts';
 
@@ -19,7 +20,7 @@ function listComplaints(step: WriteListStep, { lists }: Surroundings): string[] 
   const list = lists.find((candidate) => candidate.key === step.list);
   if (!list) return [step.list === '' ? 'Choose the list to write to.' : `There is no list “${step.list}”. Make it first.`];
   if (!list.results) return [`“${list.name}” is reference data; pipelines cannot write to it.`];
-  return Object.keys(step.columns).filter((column) => !list.columns.includes(column)).map((column) => `“${list.name}” has no column “${column}”. It has ${list.columns.join(', ')}.`);
+  return [];
 }
 
 export const writeWorkbook: StepEntry<WriteWorkbookStep> = {
@@ -45,10 +46,20 @@ export const writeTable: StepEntry<WriteTableStep> = {
   schema: { properties: { connection: key, table: text, keyColumn: text, each: rowPlan.each, columns: rowPlan.columns }, required: ['connection', 'table', 'keyColumn', 'columns'] },
   blank: (id) => ({ id, do: 'write-table', connection: '', table: '', keyColumn: 'leadline_key', columns: {} }),
   sentence: (step, nameOf) => [say(`Write ${rowsText(step)} to the table `), pick(step.table), say(' of '), pick(step.connection === '' ? '' : nameOf('connection', step.connection))],
-  form: [{ is: 'pick', at: 'connection', label: 'Database', of: 'database connection' }, { is: 'text', at: 'table', label: 'Table' }, { is: 'text', at: 'keyColumn', label: 'Column for the delivery key', help: 'Text of at least 120 characters; by it a row is known to have been written' }, ...rows('free')],
+  form: [{ is: 'pick', at: 'connection', label: 'Database', of: 'database connection' }, { is: 'database table', at: 'table', label: 'Table' }, { is: 'text', at: 'keyColumn', label: 'Column for the delivery key', help: 'Text of at least 120 characters; by it a row is known to have been written' }, ...rows('free')],
   uses: usesOfPlan,
-  complain: (step, around) => [...connectionComplaints(step.connection, ['database'], around), ...(step.table === '' ? ['Name the table to write to.'] : [])],
+  complain: tableComplaints,
 };
+
+function tableComplaints(step: WriteTableStep, around: Surroundings): string[] {
+  const connection = connectionComplaints(step.connection, ['database'], around);
+  if (connection.length > 0) return connection;
+  if (step.table === '') return ['Name the table to write to.'];
+  const tables = around.connections.find(({ key: candidate }) => candidate === step.connection)?.tables ?? [];
+  const table = tableOf(step, around);
+  if (tables.length > 0 && !table) return [`The database shows no table “${step.table}”. It shows ${tables.map(({ name }) => name).slice(0, 12).join(', ')}. If it is new, try the connection again.`];
+  return table && !table.columns.some(({ name }) => name === step.keyColumn) ? [`“${step.table}” has no column “${step.keyColumn}” for the delivery key. Add it there (text of at least 120 characters), or name another.`] : [];
+}
 
 export const writeFile: StepEntry<WriteFileStep> = {
   name: 'File', group: 'Write', about: 'Put the document, renamed, into a folder', words: 'save rename pdf searchable archive move copy json',

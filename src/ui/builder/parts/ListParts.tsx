@@ -8,7 +8,9 @@ import TextField from '@mui/material/TextField';
 import { useState, type ReactNode } from 'react';
 import { keyFrom } from '@/core/definition/keys';
 import { ANSWER_TYPES, type AnswerField, type BranchStep, type WriteWorkbookStep } from '@/core/pipeline/definition';
+import { targetsOf } from '@/core/pipeline/targets';
 import { without } from '../../member';
+import { useBuilderView } from '../context';
 import { ColumnsField } from './ColumnsField';
 import { ConditionField } from './ConditionField';
 import { drop, put } from './items';
@@ -74,6 +76,7 @@ function Options({ options, onChange }: { readonly options: readonly string[]; r
 
 /** The tabs of a workbook, each with rows of its own. */
 export function TabsField({ step, onChange }: { readonly step: WriteWorkbookStep; readonly onChange: (step: WriteWorkbookStep) => void }) {
+  const targets = targetsOf(step, useBuilderView().around);
   const tabs = (next: WriteWorkbookStep['tabs']) => onChange({ ...step, tabs: next });
   return (
     <Box sx={{ display: 'grid', gap: 1 }}>
@@ -87,7 +90,7 @@ export function TabsField({ step, onChange }: { readonly step: WriteWorkbookStep
               <TextField size="small" label="Unless this column has its value" value={tab.unless ?? ''} onChange={(event) => tabs(put(step.tabs, index, event.target.value === '' ? without(tab, 'unless') : { ...tab, unless: event.target.value }))} />
               <Button disabled={step.tabs.length === 1} onClick={() => tabs(drop(step.tabs, index))}>Take out</Button>
             </Box>
-            <ColumnsField step={step.id} table={tab.each} label="Columns" value={tab.columns} targets={null} onChange={(columns) => set({ columns })} />
+            <ColumnsField step={step.id} table={tab.each} label="Columns" value={tab.columns} targets={targets[index]?.columns?.map(({ name }) => name) ?? null} onChange={(columns) => set({ columns })} />
           </Card>
         );
       })}
