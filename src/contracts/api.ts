@@ -263,6 +263,8 @@ export interface PipelineView {
   readonly yaml: string;
   readonly hasDraft: boolean;
   readonly sources: readonly SourceView[];
+  /** Names of the pipelines that start it. */
+  readonly startedBy: readonly string[];
   /** Its runs by state. */
   readonly counts: Partial<Record<RunStateName, number>>;
   readonly paused: { readonly at: string; readonly by: string } | null;

@@ -8,6 +8,7 @@ import { countByPipeline } from '@/store/queries/runs';
 import { Refusal, type Services } from './context';
 import { namesOf, stepViews } from './runs';
 import { describeSources } from './sources';
+import { startsOf } from './surroundings';
 
 /** Every pipeline, published or only begun, with what is under way in it. */
 export async function describePipelines(services: Services): Promise<PipelineView[]> {
@@ -15,7 +16,7 @@ export async function describePipelines(services: Services): Promise<PipelineVie
   const [pipelines, drafts, sources, counts, switches, nameOf] = await Promise.all([listDefinitions(db, 'pipeline'), allPipelineDrafts(db), describeSources(services), countByPipeline(db), pipelineSwitches(db), namesOf(services)]);
   const shared = (key: string) => {
     const own = switches.find((row) => row.pipelineKey === key);
-    return { key, hasDraft: drafts.some((draft) => draft.pipelineKey === key), sources: sources.filter((source) => source.pipeline === key), counts: counts.get(key) ?? {}, paused: own?.pausedAt ? { at: isoMoment(own.pausedAt), by: own.pausedBy ?? '' } : null, priority: own?.priority ?? 0 };
+    return { key, hasDraft: drafts.some((draft) => draft.pipelineKey === key), sources: sources.filter((source) => source.pipeline === key), startedBy: pipelines.filter(({ definition }) => startsOf(definition).some((step) => step.pipeline === key)).map(({ name }) => name), counts: counts.get(key) ?? {}, paused: own?.pausedAt ? { at: isoMoment(own.pausedAt), by: own.pausedBy ?? '' } : null, priority: own?.priority ?? 0 };
   };
   const published = pipelines.map((pipeline): PipelineView => ({
     ...shared(pipeline.key), name: pipeline.name, description: pipeline.definition.description ?? '', version: pipeline.version, publishedAt: isoMoment(pipeline.publishedAt), note: pipeline.note, yaml: pipeline.yaml, steps: stepViews(pipeline.definition, nameOf),

@@ -8,7 +8,8 @@ import { newestProperties } from '@/store/queries/documents';
 import { headingsIn } from './headings';
 import type { Services } from './context';
 
-const startsOf = (definition: PipelineDefinition): StartStep[] => [...eachStep(definition.steps)].flatMap(({ step }) => (step.do === 'start' && !step.off ? [step] : []));
+/** Steps with which a pipeline starts others. */
+export const startsOf = (definition: PipelineDefinition): StartStep[] => [...eachStep(definition.steps)].flatMap(({ step }) => (step.do === 'start' && !step.off ? [step] : []));
 
 /** Connections that were tried before their columns were asked for know only names. */
 const tablesOf = (offers: unknown): TableOffer[] => ((offers as { tables?: (TableOffer | string)[] } | null)?.tables ?? []).filter((table): table is TableOffer => typeof table === 'object');

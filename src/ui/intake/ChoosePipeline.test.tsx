@@ -3,7 +3,7 @@ import { fireEvent, render, screen } from '@testing-library/react';
 import type { PipelineView } from '@/contracts/api';
 import { ChoosePipeline } from './ChoosePipeline';
 
-const pipeline = (key: string, name: string): PipelineView => ({ key, name, description: `What ${name} does`, version: 1, publishedAt: '2026-03-12T00:00:00Z', note: '', yaml: '', steps: [], sources: [], counts: {}, hasDraft: false, paused: null, priority: 0 });
+const pipeline = (key: string, name: string): PipelineView => ({ key, name, description: `What ${name} does`, version: 1, publishedAt: '2026-03-12T00:00:00Z', note: '', yaml: '', steps: [], sources: [], startedBy: [], counts: {}, hasDraft: false, paused: null, priority: 0 });
 const pipelines = [pipeline('post', 'Harbour post'), pipeline('bills', 'Haulage to ledger')];
 
 describe(ChoosePipeline, () => {

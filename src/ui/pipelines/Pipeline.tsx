@@ -15,6 +15,7 @@ import { CELL_WORDS, Mark } from '../tally/Mark';
 import { Sentence } from '../tally/Sentence';
 import { OlderRunsHint } from './OlderRunsHint';
 import { SendHint } from './SendHint';
+import { originsOf } from './origins';
 
 /** The pipeline tally: steps as sentences down the lead line, recent documents across, and in each cell what the step made of it. */
 export function Pipeline({ pipelineKey }: { readonly pipelineKey: string }) {
@@ -29,7 +30,7 @@ export function Pipeline({ pipelineKey }: { readonly pipelineKey: string }) {
         <Box component="table" aria-label="Steps and recent documents" sx={{ borderCollapse: 'separate', borderSpacing: 0, width: '100%', '& td, & th': { textAlign: 'left', verticalAlign: 'top', fontSize: 13, p: 0 } }}>
           <thead>
             <tr>
-              <Box component="th" sx={{ bgcolor: 'background.default', borderBottom: 1, borderColor: 'divider', minWidth: 460 }}><Box sx={{ p: '6px 10px 6px 40px', color: 'text.secondary', fontWeight: 600 }}>Begins with {pipeline.sources.filter(({ enabled }) => enabled).map(({ name }) => name).join(', ') || 'what is sent to its endpoint'}</Box></Box>
+              <Box component="th" sx={{ bgcolor: 'background.default', borderBottom: 1, borderColor: 'divider', minWidth: 460 }}><Box sx={{ p: '6px 10px 6px 40px', color: 'text.secondary', fontWeight: 600 }}>Begins with {originsOf(pipeline) || 'what is sent to its endpoint'}</Box></Box>
               {runs?.rows.map((run) => <DocumentHead key={run.id} run={run} />)}
             </tr>
           </thead>

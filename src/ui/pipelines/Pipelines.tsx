@@ -10,6 +10,7 @@ import { Moment } from '../frame/Moment';
 import { Empty, Loading, RoomHead, Trouble } from '../frame/Room';
 import { RUN_WORDS } from '../tally/Mark';
 import { NewPipeline } from './NewPipeline';
+import { originsOf } from './origins';
 
 /** Every pipeline, published or only begun, with what is under way in it. */
 export function Pipelines() {
@@ -39,7 +40,7 @@ function Listing({ pipeline }: { readonly pipeline: PipelineView }) {
         <Box component={Link} href={href} sx={{ fontWeight: 650, fontSize: 15, textDecoration: 'none', '&:hover': { textDecoration: 'underline' } }}>{pipeline.name}</Box>
         <Box sx={{ color: 'text.secondary', fontSize: 13 }}>{pipeline.description}</Box>
       </Box>
-      <Box sx={{ fontSize: 13 }}>{pipeline.steps.length} {pipeline.steps.length === 1 ? 'step' : 'steps'}<Box sx={{ color: 'text.secondary' }}>from {pipeline.sources.filter(({ enabled }) => enabled).map(({ name }) => name).join(', ') || 'its endpoint only'}</Box></Box>
+      <Box sx={{ fontSize: 13 }}>{pipeline.steps.length} {pipeline.steps.length === 1 ? 'step' : 'steps'}<Box sx={{ color: 'text.secondary' }}>from {originsOf(pipeline) || 'its endpoint only'}</Box></Box>
       <Box sx={{ fontSize: 13 }}>
         {paused && <Box sx={{ color: 'chart.signal', fontWeight: 600 }}>paused by {paused.by}</Box>}
         {SHOWN.filter((state) => (counts[state] ?? 0) > 0).map((state) => <Box key={state} component={Link} href={`/runs?pipeline=${pipeline.key}&state=${state}`} sx={{ display: 'block', textDecoration: 'none', color: state === 'waiting' || state === 'stranded' ? 'chart.signal' : 'inherit', '&:hover': { textDecoration: 'underline' } }}>{counts[state]} {RUN_WORDS[state]}</Box>)}

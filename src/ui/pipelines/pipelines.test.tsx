@@ -9,13 +9,18 @@ import { SendHint, snippet } from './SendHint';
 const went: string[] = [];
 jest.mock('next/navigation', () => ({ useRouter: () => ({ push: (to: string) => went.push(to) }) }));
 
-const pipeline = (changes: Partial<PipelineView>): PipelineView => ({ key: 'bills', name: 'Bills', description: '', version: 2, publishedAt: '2026-03-12T00:00:00Z', note: '', steps: [], yaml: '', hasDraft: false, sources: [], counts: {}, paused: null, priority: 0, ...changes });
+const pipeline = (changes: Partial<PipelineView>): PipelineView => ({ key: 'bills', name: 'Bills', description: '', version: 2, publishedAt: '2026-03-12T00:00:00Z', note: '', steps: [], yaml: '', hasDraft: false, sources: [], startedBy: [], counts: {}, paused: null, priority: 0, ...changes });
 
 describe(Pipelines, () => {
   test('say what waits and what stands still; one that was only begun leads to where it is built', async () => {
     showScreen(<Pipelines />, { 'GET /pipelines': [pipeline({ counts: { waiting: 3, finished: 9 }, paused: { at: '', by: 'Ebba' } }), pipeline({ key: 'new', name: 'New', version: null, publishedAt: null, hasDraft: true })] });
     await screen.findByText('Bills');
     expect([screen.getByText('3 on the desk').getAttribute('href'), screen.getByText('paused by Ebba'), screen.getByText('New').getAttribute('href'), screen.getByText('Bills').getAttribute('href')]).toEqual(['/runs?pipeline=bills&state=waiting', expect.anything(), '/pipelines/new/edit', '/pipelines/bills']);
+  });
+  test('where documents come from is said: what is watched, who starts it, or what is sent to it', async () => {
+    const source = { key: 's', name: 'Folder', connector: 'folder', connectorName: '', settings: {}, pipeline: 'bills', enabled: true, checkedAt: null, problem: null, watched: true };
+    showScreen(<Pipelines />, { 'GET /pipelines': [pipeline({ sources: [source, { ...source, name: 'Switched off', enabled: false }], startedBy: ['Post'] }), pipeline({ key: 'b', name: 'Alone' })], 'GET /kinds': [] });
+    expect([await screen.findByText('from Folder, Post'), screen.getByText('from its endpoint only')].every(Boolean)).toBe(true);
   });
   test('where there are none, they say what to do', async () => {
     showScreen(<Pipelines />, { 'GET /pipelines': [], 'GET /kinds': [] });
@@ -54,6 +59,14 @@ describe(SendHint, () => {
   test.each(['curl', 'javascript', 'python'] as const)('the snippet for %s sends the file to the address, with a key', (language) => {
     const text = snippet(language, 'http://x/api/v1/pipelines/bills/documents');
     for (const part of ['http://x/api/v1/pipelines/bills/documents', 'bill.pdf', 'Idempotency-Key', 'file']) expect(text).toContain(part);
+  });
+  test('an event is told in the same languages, with a body that says what happened', () => {
+    showScreen(<SendHint pipelineKey="bills" />, {});
+    fireEvent.click(screen.getByRole('button', { name: 'An event' }));
+    const text = screen.getByText(/pipelines\/bills\/events/).textContent;
+    expect(JSON.parse(/-d '(.*)'/.exec(text)?.[1] ?? '')).toMatchObject({ properties: { berth: 'A4' }, files: [{ at: expect.stringContaining('https://') }] });
+    fireEvent.click(screen.getByRole('button', { name: 'JavaScript' }));
+    expect(screen.getByText(/method: 'POST'/)).toBeTruthy();
   });
   test('another language is one click away', () => {
     showScreen(<SendHint pipelineKey="bills" />, {});
