@@ -46,7 +46,7 @@ function Queue({ tasks, aside = false }: { readonly tasks: readonly TaskSummary[
   return (
     <Box component="ul" sx={{ listStyle: 'none', mx: 2.5, my: 0, p: 0, border: 1, borderColor: 'divider', bgcolor: 'background.paper' }}>
       {tasks.map((task) => (
-        <Box component="li" key={task.id} sx={{ display: 'grid', gridTemplateColumns: '24px minmax(220px, 280px) 1fr 112px 150px', gap: 1.5, alignItems: 'baseline', px: 1.5, py: 1, '& + &': { borderTop: 1, borderColor: 'divider' }, '&:hover': { bgcolor: 'action.hover' } }}>
+        <Box component="li" key={task.id} sx={{ display: 'grid', gridTemplateColumns: '24px minmax(220px, 280px) 1fr 112px minmax(150px, 190px)', gap: 1.5, alignItems: 'baseline', px: 1.5, py: 1, '& + &': { borderTop: 1, borderColor: 'divider' }, '&:hover': { bgcolor: 'action.hover' } }}>
           <Box sx={{ alignSelf: 'center', display: 'flex' }}><Mark state={aside ? 'passed' : 'waiting'} /></Box>
           <Box sx={{ minWidth: 0 }}>
             <Box component={Link} href={`/desk/${task.id}`} sx={{ fontWeight: 600, textDecoration: 'none', '&:hover': { textDecoration: 'underline' } }}>{task.document.fileName}</Box>

@@ -27,7 +27,7 @@ export function MatchAnswers({ match, onAnswer, onLine }: { readonly match: Prop
   const nothing = chosen.filter((row) => row === null).length;
   return (
     <Box>
-      <Box sx={{ display: 'grid', gridTemplateColumns: `28px ${SIDES} 64px`, gap: 1, pr: 0.5, pb: 0.5, color: 'text.secondary', fontSize: 12.5, borderBottom: 1, borderColor: 'divider' }}>
+      <Box sx={{ display: 'grid', gridTemplateColumns: `28px ${SIDES} 64px`, gap: 1, pl: '3px', pr: 0.5, pb: 0.5, color: 'text.secondary', fontSize: 12.5, borderBottom: 1, borderColor: 'divider' }}>
         <span /><span>On the paper{sharedText(match) === '' ? '' : `, ${sharedText(match)}`}</span><span>Belongs to</span>
       </Box>
       <Box sx={{ display: 'grid' }}>
