@@ -68,7 +68,7 @@ describe('addresses', () => {
   });
   test('that give nothing are told one by one', async () => {
     const { taken, failed } = await take(addressesPlace, { addresses: [] }, [`${base}/nothing`, `${base}/cut`, 'http://127.0.0.1:1/']);
-    expect([taken.length, failed.map(([, why]) => why)]).toEqual([0, ['The address answered with 404.', expect.stringContaining('could not be reached'), expect.stringContaining('could not be reached')]]);
+    expect([taken.length, failed.map(([, why]) => why)]).toEqual([0, ['The address answered 404.', expect.stringContaining('could not be reached'), expect.stringContaining('could not be reached')]]);
   });
   test('are refused where they are none, or come twice', () => {
     expect(addressesPlace.schema.validate({ addresses: ['ftp://x.example/a'] }).error?.message).toContain('valid uri');
