@@ -68,6 +68,7 @@ function ReviewDesk({ review }: { readonly review: ReviewData }) {
       if (answer?.worthAsking?.length) setRemembering(answer.worthAsking);
       else leave(done);
     } catch (error) {
+      work.undecided();
       warn(error);
     }
   }, [leave, task.id, warn, work]);

@@ -73,6 +73,8 @@ function useDraft(review: Review, readings: Readings, onTrouble: (error: unknown
   const revision = useRef(review.task.revision);
   const kept = useRef(review.readings);
   const queue = useRef<Promise<void>>(Promise.resolve());
+  // What is kept after a decision would be refused: the document is no longer open.
+  const decided = useRef(false);
   const [saving, setSaving] = useState<Saving>('kept');
 
   const keep = useCallback((work: Readings): Promise<void> => {
@@ -94,16 +96,22 @@ function useDraft(review: Review, readings: Readings, onTrouble: (error: unknown
 
   useEffect(() => {
     if (readings === kept.current) return;
-    const timer = setTimeout(() => void keep(readings), REST_MS);
+    const timer = setTimeout(() => {
+      if (!decided.current) void keep(readings);
+    }, REST_MS);
     return () => clearTimeout(timer);
   }, [readings, keep]);
 
-  /** The revision to decide on, after whatever is on its way has arrived. */
+  /** The revision to decide on, with everything up to now kept. Nothing more is kept, unless the decision is not taken. */
   const settled = useCallback(async () => {
-    await queue.current;
+    decided.current = true;
+    await keep(readings);
     return revision.current;
+  }, [keep, readings]);
+  const undecided = useCallback(() => {
+    decided.current = false;
   }, []);
-  return { saving, settled };
+  return { saving, settled, undecided };
 }
 
 export type ReviewWork = ReturnType<typeof useReview>;
