@@ -1,5 +1,6 @@
 import { fetchFile, type HttpSettings } from '@/connectors/http/http';
 import { download } from '@/connectors/http/download';
+import { safeFileName } from '@/connectors/limits';
 import type { ArrivedFile, Reference } from '@/connectors/source';
 import { StepFailure } from '@/core/resilience/failure';
 import { inspectFile } from '@/digitise/inspect';
@@ -8,10 +9,9 @@ import { withLock } from '@/store/lock';
 import { noteAct } from '@/store/queries/audit';
 import { contentCame, documentById, savePages, type DocumentRow } from '@/store/queries/documents';
 import { areBytesNeeded, dropPages } from '@/store/queries/keeping';
-import { openConnection } from './connections';
 import { PROGRAM, Refusal, type Services } from './context';
 import { requireDocument } from './documents';
-import { guarded } from './guarded';
+import { throughConnection } from './outside';
 import { keepPictures } from './pictures';
 import { united } from './several-files';
 
@@ -50,13 +50,6 @@ export async function fetchNow(services: Services, id: string): Promise<void> {
 }
 
 async function fetched(services: Services, { at, connection: key, name }: Reference): Promise<ArrivedFile> {
-  const file = key === null ? await download(at, {}, { base: new URL(at).host }) : await fetchThrough(services, key, at);
-  return name === null ? file : { ...file, name };
-}
-
-async function fetchThrough(services: Services, key: string, at: string): Promise<ArrivedFile> {
-  const about = `connection:${key}`;
-  const connection = await openConnection<HttpSettings>(services, 'http', key);
-  if (!connection) throw new StepFailure('no-such-connection', `“${key}”. Add it under Connections, and the run goes on`, { about, untouched: true });
-  return guarded(services, key, connection.limits, () => fetchFile(connection.settings, connection.secret, at, about));
+  const file = key === null ? await download(at, {}, { base: new URL(at).host }) : await throughConnection<HttpSettings, ArrivedFile>(services, { connector: 'http', key }, ({ settings, secret }, about) => fetchFile(settings, secret, at, about));
+  return name === null ? file : { ...file, name: safeFileName(name, file.name) };
 }

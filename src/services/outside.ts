@@ -33,14 +33,19 @@ function openedOnce(services: Services, given: string): Once {
   return { connection, secret: services.secrets().open(Buffer.from(sealed, 'base64')) };
 }
 
+type Through<Settings, T> = (connection: OpenConnection<Settings>, about: string) => Promise<T>;
+
+/** Make a call through a connection of a certain sort, guarded by its breaker and limits; `about`: what a person can mend. */
+export async function throughConnection<Settings, T>(services: Services, { connector, key, once }: { readonly connector: string; readonly key: string; readonly once?: Once | undefined }, call: Through<Settings, T>): Promise<T> {
+  const about = `connection:${key}`;
+  const connection = await openConnection<Settings>(services, connector, key);
+  if (!connection) throw new StepFailure('no-such-connection', `“${key}”. Add it under Connections, and the run goes on`, { about, untouched: true });
+  return guarded(services, key, connection.limits, () => call(once?.connection === key ? { ...connection, secret: once.secret } : connection, about));
+}
+
 /** What steps reach outside, each call guarded by the breaker and the limits of its connection. */
 export function outsideOf(services: Services, once?: Once): Outside {
-  const through = async <Settings, T>(connector: string, key: string, call: (connection: OpenConnection<Settings>, about: string) => Promise<T>): Promise<T> => {
-    const about = `connection:${key}`;
-    const connection = await openConnection<Settings>(services, connector, key);
-    if (!connection) throw new StepFailure('no-such-connection', `“${key}”. Add it under Connections, and the run goes on`, { about, untouched: true });
-    return guarded(services, key, connection.limits, () => call(once?.connection === key ? { ...connection, secret: once.secret } : connection, about));
-  };
+  const through = <Settings, T>(connector: string, key: string, call: Through<Settings, T>): Promise<T> => throughConnection(services, { connector, key, once }, call);
   const http = <T>(key: string, call: (connection: OpenConnection<HttpSettings>, about: string) => Promise<T>) => through('http', key, call);
   return {
     once: (given) => outsideOf(services, openedOnce(services, given)),

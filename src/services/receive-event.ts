@@ -1,3 +1,5 @@
+import { lastPart } from '@/connectors/http/download';
+import { safeFileName } from '@/connectors/limits';
 import type { ArrivedFile, Reference, Several } from '@/connectors/source';
 import type { Given } from '@/core/pipeline/facts';
 import { newId } from '@/settings/identifier';
@@ -27,12 +29,12 @@ export async function receiveEvent(services: Services, actor: Actor, pipelineKey
 function filesOf({ subject, properties, files, several }: EventInput): ArrivedFile[] {
   const text = [subject ?? 'Event', ...Object.entries(properties).map(([name, value]) => `${name}: ${value ?? ''}`)].join('\n');
   const document = (name: string, awaits: readonly Reference[]): ArrivedFile => ({ name, mediaType: 'text/plain', bytes: Buffer.from(`${text}\n`), ...(awaits.length > 0 ? { awaits } : {}) });
-  if (files.length === 0) return [document(`${(subject ?? 'event').slice(0, 150)}.txt`, [])];
+  if (files.length === 0) return [document(`${safeFileName(subject, 'event').slice(0, 150)}.txt`, [])];
   const groups = several === 'each' ? files.map((file) => [file]) : several === 'first' ? [files.slice(0, 1)] : [[...files]];
   return groups.map((group) => document(nameOf(group), group));
 }
 
 function nameOf([first, ...others]: readonly Reference[]): string {
-  const last = first?.name ?? decodeURIComponent(first?.at.split(/[?#]/)[0]?.split('/').filter(Boolean).at(-1) ?? 'file');
+  const last = safeFileName(first?.name ?? lastPart(first?.at ?? ''), 'file');
   return others.length === 0 ? last.slice(0, 200) : `${last.slice(0, 150)} and ${others.length} more`;
 }

@@ -105,7 +105,9 @@ describe('asking', () => {
     const { documents } = (await answer.json()) as { documents: { fileName: string; run: unknown }[] };
     expect([answer.status, documents.map(({ fileName }) => fileName), documents[0]?.run !== null]).toEqual([202, ['4711.pdf and 1 more'], true]);
     expect((await send({}, 'e1')).status).toBe(200);
-    for (const [body, said] of [[{ files: [{ at: 'file:///etc/passwd' }] }, 'no address that can be fetched'], [{ files: [{ at: 'x.pdf', connection: 'archive' }] }, 'no path below “archive”'], [{ properties: { 'a.b': '1' } }, 'properties']] as const) {
+    expect(await (await send({ files: [{ at: 'https://archive.example/50%off.pdf' }] }, 'e2')).json()).toMatchObject({ documents: [{ fileName: '50%off.pdf' }] });
+    expect(await (await send({ files: [{ at: 'https://archive.example/x', name: '../../etc/passwd' }] }, 'e3')).json()).toMatchObject({ documents: [{ fileName: 'passwd' }] });
+    for (const [body, said] of [[{ files: [{ at: 'file:///etc/passwd' }] }, 'no address that can be fetched'], [{ files: [{ at: 'https://[nowhere' }] }, 'no address that can be fetched'], [{ files: [{ at: 'x.pdf', connection: 'archive' }] }, 'no path below “archive”'], [{ properties: { 'a.b': '1' } }, 'properties']] as const) {
       const refused = await send(body, JSON.stringify(body).slice(0, 50));
       expect([refused.status, await refused.text()]).toEqual([400, expect.stringContaining(said)]);
     }

@@ -32,6 +32,15 @@ async function bodyOf(answer: Response, base: string): Promise<Buffer> {
 export function nameOf(address: string, disposition: string | null): string {
   const given = /filename="?([^";]+)"?/i.exec(disposition ?? '')?.[1];
   const url = new URL(address);
-  const last = decodeURIComponent(url.pathname.split('/').filter(Boolean).at(-1) ?? '');
-  return safeFileName(given ?? last, url.hostname);
+  return safeFileName(given ?? lastPart(url.pathname), url.hostname);
+}
+
+/** The last part of a path, as it is read; what is wrongly encoded stays as it is. */
+export function lastPart(path: string): string {
+  const last = path.split(/[?#]/)[0]?.split('/').filter(Boolean).at(-1) ?? '';
+  try {
+    return decodeURIComponent(last);
+  } catch {
+    return last;
+  }
 }

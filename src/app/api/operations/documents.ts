@@ -93,7 +93,7 @@ const sendEvent = operation<{ key: string }, unknown, EventInput>({
 async function takeEvent({ services, actor, params, body, request }: Asked<{ key: string }, unknown, EventInput>): Promise<Response> {
   await requirePipeline(services, params.key);
   const idempotencyKey = idempotencyKeyOf(request);
-  const wrong = body.files.find(({ at, connection }) => (connection === null ? !/^https?:\/\/[^/]/.test(at) : !at.startsWith('/')));
+  const wrong = body.files.find(({ at, connection }) => (connection === null ? !/^https?:\/\/[^/]/.test(at) || !URL.canParse(at) : !at.startsWith('/')));
   if (wrong) throw new Refusal('bad-request', wrong.connection === null ? `“${wrong.at.slice(0, 100)}” is no address that can be fetched; it begins with http:// or https://. Or name the connection it belongs to.` : `“${wrong.at.slice(0, 100)}” is no path below “${wrong.connection}”; it begins with a slash.`);
   const properties = Object.fromEntries(Object.entries(body.properties).map(([name, value]) => [name, value === null || value === '' ? null : String(value)]));
   const received = await receiveEvent(services, actor, params.key, { ...body, properties }, idempotencyKey);
