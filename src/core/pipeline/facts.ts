@@ -35,7 +35,7 @@ export interface RowMatched {
   readonly reasons: readonly string[];
 }
 
-/** Stands in place of a step's id for what a run was given when another pipeline started it: its values are found as `came.NAME`. */
+/** Stands in place of a step's id for what a run was given when it began, by the pipeline that started it or by its event: the values are found as `came.NAME`. */
 export const CAME = 'came';
 
 /** What a paused step wants to find again: a job that it has begun, a moment it waits for. */

@@ -1,6 +1,7 @@
 import { MOST_LINES, MOST_ROWS, matchRows, type Comparison, type Pair } from '@/core/matching/rows';
 import { unionOf, type Place } from '@/core/page/page';
 import { NOTHING_READ, type Row } from '@/core/reading/reading';
+import { valueText } from './catalogue/entry';
 import type { MatchComparison, MatchStep } from './definition';
 import type { Given, RowMatched, StepResult } from './facts';
 import { ValueProblem, partsOfSource, valueAt, valueOf, type Scope } from './values';
@@ -58,7 +59,7 @@ export async function recordsFor(step: MatchStep, scope: Scope, rowsOf: RowsOf):
 
 const isShared = ({ ours }: MatchComparison): boolean => partsOfSource(ours).head !== 'row';
 /** What people call one of our values. */
-const nameOf = ({ ours }: MatchComparison): string => ours.replace(/^(row|note|document)\./, '').replaceAll('_', ' ');
+const nameOf = ({ ours }: MatchComparison): string => valueText(ours);
 
 /** The place of a row: around those of its values that stand on one page. */
 function placeOf(row: Row): Place | null {
